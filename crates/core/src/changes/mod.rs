@@ -1,0 +1,348 @@
+//! Changes: one sorted list of edits, carried out in one pass, that can be turned round.
+//!
+//! Edits are in the order of the text, do not overlap, and each says what it removes and what it puts in, so
+//! that a change needs no text to be undone. Positions are bytes. Cost: building and mapping are linear in
+//! the number of edits and positions.
+
+pub mod since;
+
+use crate::text::Text;
+use crate::units::{Byte, Span};
+
+/// Where a position goes that stands exactly where text is put in.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Bias {
+    /// It stays before the new text.
+    Before,
+    /// It goes behind the new text.
+    After,
+}
+
+/// A stretch of a change's pool of characters.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+struct Pooled {
+    start: usize,
+    len: usize,
+}
+
+/// One replacement. Removed and inserted characters lie in the change's pool.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Edit {
+    start: Byte,
+    removed: Pooled,
+    inserted: Pooled,
+}
+
+impl Edit {
+    /// Where it begins, in the text before the change.
+    #[must_use]
+    pub fn start(&self) -> Byte {
+        self.start
+    }
+
+    /// Where what it removes ends, in the text before the change.
+    #[must_use]
+    pub fn end(&self) -> Byte {
+        self.start + self.removed.len
+    }
+
+    /// How many bytes it removes.
+    #[must_use]
+    pub fn removed_len(&self) -> usize {
+        self.removed.len
+    }
+
+    /// How many bytes it puts in.
+    #[must_use]
+    pub fn inserted_len(&self) -> usize {
+        self.inserted.len
+    }
+}
+
+/// A sorted list of edits.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct Change {
+    edits: Vec<Edit>,
+    pool: String,
+}
+
+impl Change {
+    /// The edits in the order of the text.
+    #[must_use]
+    pub fn edits(&self) -> &[Edit] {
+        &self.edits
+    }
+
+    /// Whether it does nothing.
+    #[must_use]
+    pub fn is_empty(&self) -> bool {
+        self.edits.is_empty()
+    }
+
+    /// The characters that `edit` puts in.
+    #[must_use]
+    pub fn inserted(&self, edit: &Edit) -> &str {
+        &self.pool[edit.inserted.start..edit.inserted.start + edit.inserted.len]
+    }
+
+    /// The characters that `edit` removes.
+    #[must_use]
+    pub fn removed(&self, edit: &Edit) -> &str {
+        &self.pool[edit.removed.start..edit.removed.start + edit.removed.len]
+    }
+
+    /// The change that takes this one back.
+    #[must_use]
+    pub fn inverted(mut self) -> Change {
+        let mut shift = Shift::default();
+        for edit in &mut self.edits {
+            let start = shift.of(edit.start);
+            shift.pass(edit);
+            *edit = Edit { start, removed: edit.inserted, inserted: edit.removed };
+        }
+        self
+    }
+
+    /// Where `at` is after the change. A position inside removed text goes to where it began.
+    #[must_use]
+    pub fn map(&self, at: Byte, bias: Bias) -> Byte {
+        Mapper::new(self).map(at, bias)
+    }
+
+    /// Memory held, in bytes.
+    #[must_use]
+    pub fn heap_bytes(&self) -> usize {
+        self.edits.capacity() * size_of::<Edit>() + self.pool.capacity()
+    }
+}
+
+/// How far positions have moved so far.
+#[derive(Clone, Copy, Debug, Default)]
+struct Shift {
+    added: usize,
+    removed: usize,
+}
+
+impl Shift {
+    fn of(self, at: Byte) -> Byte {
+        at + self.added - self.removed
+    }
+
+    fn pass(&mut self, edit: &Edit) {
+        self.added += edit.inserted.len;
+        self.removed += edit.removed.len;
+    }
+}
+
+/// Maps positions through a change; positions that come in ascending order are mapped in one sweep.
+pub struct Mapper<'a> {
+    change: &'a Change,
+    next: usize,
+    shift: Shift,
+    last: Byte,
+}
+
+impl<'a> Mapper<'a> {
+    /// Begins at the start of the text.
+    #[must_use]
+    pub fn new(change: &'a Change) -> Mapper<'a> {
+        Mapper { change, next: 0, shift: Shift::default(), last: Byte(0) }
+    }
+
+    /// Where `at` is after the change.
+    pub fn map(&mut self, at: Byte, bias: Bias) -> Byte {
+        if at < self.last {
+            (self.next, self.shift) = (0, Shift::default());
+        }
+        self.last = at;
+        // Edits that end before `at` can never matter to it or to a later position.
+        while let Some(edit) = self.change.edits.get(self.next).filter(|edit| edit.end() < at) {
+            self.shift.pass(edit);
+            self.next += 1;
+        }
+        self.through_edits_at(at, bias)
+    }
+
+    /// The few edits that touch `at`: they are looked at, not passed, since the next position may touch
+    /// them too.
+    fn through_edits_at(&self, at: Byte, bias: Bias) -> Byte {
+        let mut shift = self.shift;
+        for edit in &self.change.edits[self.next..] {
+            let is_insertion = edit.removed.len == 0;
+            if edit.start > at || (edit.start == at && (!is_insertion || bias == Bias::Before)) {
+                break;
+            }
+            if edit.end() > at {
+                return shift.of(edit.start);
+            }
+            shift.pass(edit);
+        }
+        shift.of(at)
+    }
+}
+
+/// Collects edits in ascending order.
+#[derive(Debug)]
+pub struct ChangeBuilder<'a> {
+    text: &'a Text,
+    change: Change,
+    shift: Shift,
+    reach: Byte,
+}
+
+impl<'a> ChangeBuilder<'a> {
+    /// Begins a change of `text`.
+    #[must_use]
+    pub fn new(text: &'a Text) -> ChangeBuilder<'a> {
+        ChangeBuilder { text, change: Change::default(), shift: Shift::default(), reach: Byte(0) }
+    }
+
+    /// Replaces `span` by `with`. Nothing happens when both are empty.
+    ///
+    /// # Panics
+    /// If `span` begins before the end of the edit before it.
+    pub fn replace(&mut self, span: Span, with: &str) {
+        assert!(span.start >= self.reach, "an edit at {} behind one up to {}", span.start.0, self.reach.0);
+        if span.is_empty() && with.is_empty() {
+            return;
+        }
+        let removed = self.pool_removed(span);
+        let inserted = self.pool_inserted(with);
+        let edit = Edit { start: span.start, removed, inserted };
+        self.shift.pass(&edit);
+        self.reach = span.end;
+        self.change.edits.push(edit);
+    }
+
+    /// Puts `with` in at `at`.
+    pub fn insert(&mut self, at: Byte, with: &str) {
+        self.replace(Span::at(at), with);
+    }
+
+    /// Removes what of `span` an earlier edit has not removed already.
+    pub fn remove(&mut self, span: Span) {
+        let start = span.start.max(self.reach);
+        if start < span.end {
+            self.replace(Span::new(start, span.end), "");
+        }
+    }
+
+    /// Where `at`, which no edit so far lies behind, is after the change so far.
+    #[must_use]
+    pub fn now(&self, at: Byte) -> Byte {
+        self.shift.of(at.max(self.reach))
+    }
+
+    /// The change.
+    #[must_use]
+    pub fn finish(self) -> Change {
+        self.change
+    }
+
+    fn pool_removed(&mut self, span: Span) -> Pooled {
+        let start = self.change.pool.len();
+        self.change.pool.push_str(&self.text.slice(span));
+        Pooled { start, len: span.len() }
+    }
+
+    /// Many cursors mostly put in the same characters: they are kept once.
+    fn pool_inserted(&mut self, with: &str) -> Pooled {
+        if let Some(last) = self.change.edits.last() {
+            if self.change.inserted(last) == with {
+                return last.inserted;
+            }
+        }
+        let start = self.change.pool.len();
+        self.change.pool.push_str(with);
+        Pooled { start, len: with.len() }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    fn change_of(text: &Text, edits: &[(usize, usize, &str)]) -> Change {
+        let mut builder = ChangeBuilder::new(text);
+        for &(start, end, with) in edits {
+            builder.replace(Span::new(Byte(start), Byte(end)), with);
+        }
+        builder.finish()
+    }
+
+    #[test]
+    fn positions_map_around_insertions_and_removals() {
+        let text = Text::from("abcdef");
+        let change = change_of(&text, &[(1, 1, "XX"), (3, 5, "Y")]);
+        let mapped = |bias| (0..=6).map(|at| change.map(Byte(at), bias).0).collect::<Vec<_>>();
+        assert_eq!(mapped(Bias::Before), [0, 1, 4, 5, 5, 6, 7]);
+        assert_eq!(mapped(Bias::After), [0, 3, 4, 5, 5, 6, 7]);
+    }
+
+    #[test]
+    fn equal_insertions_share_their_characters() {
+        let text = Text::from("abc");
+        let change = change_of(&text, &[(0, 0, "long text"), (1, 1, "long text"), (2, 2, "long text")]);
+        assert_eq!(change.pool, "long text");
+    }
+
+    #[test]
+    #[should_panic(expected = "an edit at 0 behind one up to 2")]
+    fn edits_out_of_order_panic_with_both_places() {
+        let _ = change_of(&Text::from("abc"), &[(0, 2, ""), (0, 1, "")]);
+    }
+
+    prop_compose! {
+        fn edits()(text in "[a-c\\né漢]{0,60}")(
+            cuts in proptest::collection::vec((0..=text.chars().count(), 0usize..3, "[x-z]{0,3}"), 0..30),
+            text in Just(text),
+        ) -> (String, Vec<(usize, usize, String)>) {
+            let places: Vec<usize> = text.char_indices().map(|(at, _)| at).chain([text.len()]).collect();
+            let mut cuts = cuts;
+            cuts.sort();
+            let mut reach = 0;
+            let mut edits = Vec::new();
+            for (start, len, with) in cuts {
+                let start = start.max(reach);
+                let end = (start + len).min(places.len() - 1);
+                edits.push((places[start], places[end], with));
+                reach = end;
+            }
+            (text, edits)
+        }
+    }
+
+    proptest! {
+        #[test]
+        fn both_ways_of_applying_agree_with_the_plain_string((plain, edits) in edits()) {
+            let text = Text::from(plain.as_str());
+            let borrowed: Vec<_> = edits.iter().map(|(s, e, w)| (*s, *e, w.as_str())).collect();
+            let change = change_of(&text, &borrowed);
+            let mut expected = plain.clone();
+            for (start, end, with) in edits.iter().rev() {
+                expected.replace_range(*start..*end, with);
+            }
+            let (mut placed, mut rebuilt) = (text.clone(), text.clone());
+            placed.edit_in_place_for_test(&change);
+            rebuilt.rebuild_for_test(&change);
+            prop_assert_eq!(placed.to_string(), expected.clone());
+            prop_assert_eq!(rebuilt.to_string(), expected);
+            rebuilt.apply(&change.clone().inverted());
+            prop_assert_eq!(rebuilt.to_string(), plain);
+        }
+
+        #[test]
+        fn one_sweep_agrees_with_mapping_one_by_one((plain, edits) in edits()) {
+            let text = Text::from(plain.as_str());
+            let borrowed: Vec<_> = edits.iter().map(|(s, e, w)| (*s, *e, w.as_str())).collect();
+            let change = change_of(&text, &borrowed);
+            let mut mapper = Mapper::new(&change);
+            for at in (0..=plain.len()).map(Byte) {
+                for bias in [Bias::Before, Bias::After] {
+                    prop_assert_eq!(mapper.map(at, bias), change.map(at, bias));
+                }
+            }
+        }
+    }
+}

@@ -1,0 +1,139 @@
+//! What differs from the text as it was saved, line by line, kept up to date with each change.
+//!
+//! Units are lines. Cost of a change: linear in its edits and in the stretches that differ already.
+
+use super::{Bias, Change, Mapper};
+use crate::text::Text;
+use crate::units::{Byte, Line, Span};
+
+/// How a line differs from what was saved.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Differs {
+    /// It was put in.
+    Added,
+    /// It reads otherwise.
+    Changed,
+    /// Lines before it are gone.
+    DeletedBefore,
+}
+
+/// A stretch of lines that differs: where it is now, and what it was.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+struct Stretch {
+    now: Span,
+    saved: Span,
+}
+
+/// The stretches that differ, in the order of the text.
+#[derive(Clone, Debug)]
+pub struct Since {
+    saved: Text,
+    stretches: Vec<Stretch>,
+}
+
+impl Since {
+    /// Nothing differs from `saved` yet.
+    #[must_use]
+    pub fn new(saved: Text) -> Since {
+        Since { saved, stretches: Vec::new() }
+    }
+
+    /// Takes in `change`, which is about to be carried out on `text`.
+    pub fn follow(&mut self, text: &Text, change: &Change) {
+        let mut merged: Vec<Stretch> = Vec::with_capacity(self.stretches.len() + change.edits().len());
+        let mut old = std::mem::take(&mut self.stretches).into_iter().peekable();
+        // How far the places of the text are from those of the saved one, behind the stretches passed so far.
+        let mut shift = 0i64;
+        let mut push = |stretch: Stretch| match merged.last_mut() {
+            Some(last) if stretch.now.start <= last.now.end => {
+                last.now.end = last.now.end.max(stretch.now.end);
+                last.saved.end = last.saved.end.max(stretch.saved.end);
+            }
+            _ => merged.push(stretch),
+        };
+        for edit in change.edits() {
+            while let Some(stretch) = old.next_if(|stretch| stretch.now.start <= edit.end()) {
+                shift = stretch.saved.end.0 as i64 - stretch.now.end.0 as i64;
+                push(stretch);
+            }
+            let now = whole_lines(text, Span::new(edit.start(), edit.end()));
+            let saved = |at: Byte| Byte((at.0 as i64 + shift).max(0) as usize);
+            push(Stretch { now, saved: Span::new(saved(now.start).min(saved(now.end)), saved(now.end)) });
+        }
+        old.for_each(push);
+        self.stretches = merged;
+        self.after(change);
+    }
+
+    fn after(&mut self, change: &Change) {
+        let mut mapper = Mapper::new(change);
+        for stretch in &mut self.stretches {
+            let start = mapper.map(stretch.now.start, Bias::Before);
+            let end = mapper.map(stretch.now.end, Bias::After);
+            stretch.now = Span::new(start, end);
+        }
+    }
+
+    /// How the lines of `text` from `first` to `last` differ; lines that do not are left out.
+    #[must_use]
+    pub fn lines(&self, text: &Text, first: Line, last: Line) -> Vec<(Line, Differs)> {
+        let from = text.line_start(first);
+        let skipped = self.stretches.partition_point(|stretch| stretch.now.end < from);
+        let mut found: Vec<(Line, Differs)> = Vec::new();
+        for stretch in &self.stretches[skipped..] {
+            if stretch.now.start >= text.line_span(last).end && last < text.last_line() {
+                break;
+            }
+            self.lines_of(text, *stretch, &mut |line, how| {
+                if first <= line && line <= last && found.last().is_none_or(|(before, _)| *before < line) {
+                    found.push((line, how));
+                }
+            });
+        }
+        found
+    }
+
+    /// The stretches as lines and kinds, for a view of the whole file.
+    pub fn each(&self, text: &Text, mut see: impl FnMut(Line, Differs)) {
+        for stretch in &self.stretches {
+            let kind = match (stretch.now.is_empty(), stretch.saved.is_empty()) {
+                (true, _) => Differs::DeletedBefore,
+                (_, true) => Differs::Added,
+                _ => Differs::Changed,
+            };
+            if *self.saved.slice(stretch.saved) != *text.slice(stretch.now) {
+                see(text.line_of(stretch.now.start), kind);
+            }
+        }
+    }
+
+    /// The lines of a stretch: those that both have are changed where they differ, the others are added.
+    fn lines_of(&self, text: &Text, stretch: Stretch, see: &mut dyn FnMut(Line, Differs)) {
+        let saved = self.saved.slice(stretch.saved);
+        let now = text.slice(stretch.now);
+        let first = text.line_of(stretch.now.start);
+        if saved == now {
+            return;
+        }
+        let (old, new): (Vec<&str>, Vec<&str>) = (split(&saved), split(&now));
+        let same_before = old.iter().zip(&new).take_while(|(a, b)| a == b).count();
+        let behind = old[same_before..].iter().rev().zip(new[same_before..].iter().rev());
+        let same_behind = behind.take_while(|(a, b)| a == b).count();
+        let (gone, come) = (old.len() - same_before - same_behind, new.len() - same_before - same_behind);
+        for index in 0..come {
+            see(Line(first.0 + same_before + index), if index < gone { Differs::Changed } else { Differs::Added });
+        }
+        if gone > come && come == 0 {
+            see(Line((first.0 + same_before).min(text.last_line().0)), Differs::DeletedBefore);
+        }
+    }
+}
+
+fn split(text: &str) -> Vec<&str> {
+    text.split_inclusive('\n').collect()
+}
+
+/// `span` widened to whole lines.
+fn whole_lines(text: &Text, span: Span) -> Span {
+    Span::new(text.line_start(text.line_of(span.start)), text.line_span(text.line_of(span.end)).end)
+}

@@ -1,0 +1,318 @@
+//! The editor: one text with its cursors, history and syntax, and the one way in which verbs reach them.
+//!
+//! A verb is given a scene and returns an outcome; the editor carries it out, remembers it, and hands the
+//! change to whoever follows the text. Times are milliseconds of the caller's clock.
+
+use crate::changes::{Bias, Change};
+use crate::changes::since::Since;
+use crate::cursors::CursorSet;
+use crate::history::{Done, Grouping, History, Travel};
+use crate::languages::Language;
+use crate::languages::lexical::{Lexical, LexicalView};
+use crate::text::cells::TabWidth;
+use crate::text::indent::{IndentUnit, unit_of};
+use crate::text::{LineEnd, Text};
+use crate::verbs::clipboard::{Clip, Depth, paste};
+use crate::verbs::scene::{Layer, Layout, Memory, Outcome, Scene, Widening};
+use crate::verbs::{Request, Run, Verb};
+use std::sync::Arc;
+
+/// A text under edit.
+#[derive(Debug)]
+pub struct Editor {
+    text: Text,
+    cursors: Arc<CursorSet>,
+    history: History,
+    lexical: Lexical,
+    layout: Layout,
+    memory: Memory,
+    since: Since,
+    revision: u64,
+}
+
+/// How a verb is called.
+#[derive(Clone, Copy, Debug)]
+pub struct Call<'a> {
+    /// The verb.
+    pub verb: &'static Verb,
+    /// Its argument, empty where it has none.
+    pub argument: &'a str,
+    /// How many times.
+    pub times: u32,
+    /// What was copied last.
+    pub clip: &'a Clip,
+    /// Now, in milliseconds.
+    pub now_ms: u64,
+}
+
+/// What a call did, beside the text and the cursors.
+#[derive(Debug, Default)]
+pub struct Effects {
+    /// What happened, or why nothing did.
+    pub message: Option<String>,
+    /// What is on the clipboard now.
+    pub clip: Option<Clip>,
+    /// The layer that begins.
+    pub layer: Option<Layer>,
+    /// What the program around is asked to do.
+    pub request: Option<Request>,
+}
+
+impl Effects {
+    fn saying(message: &str) -> Effects {
+        Effects { message: Some(message.to_owned()), ..Effects::default() }
+    }
+}
+
+/// The width of a tab stop unless something says otherwise (the design's figure).
+const TAB_WIDTH: TabWidth = TabWidth(4);
+
+/// The indentation unit of a text that shows none (the design's figure).
+const UNIT: IndentUnit = IndentUnit::Spaces(4);
+
+/// Lines in view until a screen says how many it has.
+const VIEW_LINES: usize = 35;
+
+impl Editor {
+    /// Begins to edit `text`, which is in `language`, with a caret at its start.
+    #[must_use]
+    pub fn new(text: Text, language: Arc<Language>) -> Editor {
+        let fallback = if language.tabs { IndentUnit::Tab } else { UNIT };
+        let layout = Layout {
+            tabs: TAB_WIDTH,
+            unit: unit_of(&text, TAB_WIDTH).unwrap_or(fallback),
+            line_end: LineEnd::most_frequent(&text),
+            view_lines: VIEW_LINES,
+        };
+        Editor {
+            since: Since::new(text.clone()),
+            cursors: Arc::new(CursorSet::caret(crate::units::Byte(0))),
+            history: History::default(),
+            lexical: Lexical::new(language),
+            memory: Memory::default(),
+            layout,
+            text,
+            revision: 0,
+        }
+    }
+
+    /// The text.
+    #[must_use]
+    pub fn text(&self) -> &Text {
+        &self.text
+    }
+
+    /// The cursors.
+    #[must_use]
+    pub fn cursors(&self) -> &CursorSet {
+        &self.cursors
+    }
+
+    /// The history.
+    #[must_use]
+    pub fn history(&self) -> &History {
+        &self.history
+    }
+
+    /// How the text is laid out.
+    #[must_use]
+    pub fn layout(&self) -> &Layout {
+        &self.layout
+    }
+
+    /// The language of the file.
+    #[must_use]
+    pub fn language(&self) -> &Arc<Language> {
+        self.lexical.language()
+    }
+
+    /// What differs from the text as it was saved, line by line.
+    #[must_use]
+    pub fn since_saved(&self) -> &Since {
+        &self.since
+    }
+
+    /// What is code, string and comment.
+    #[must_use]
+    pub fn syntax(&self) -> LexicalView<'_> {
+        self.lexical.of(&self.text)
+    }
+
+    /// A number that every change of the text raises.
+    #[must_use]
+    pub fn revision(&self) -> u64 {
+        self.revision
+    }
+
+    /// Tells how many lines the view shows.
+    pub fn set_view_lines(&mut self, lines: usize) {
+        self.layout.view_lines = lines.max(1);
+    }
+
+    /// Takes the text as one in `language` from now on.
+    pub fn set_language(&mut self, language: Arc<Language>) {
+        self.lexical = Lexical::new(language);
+    }
+
+    /// Says that what stands now is what the file holds.
+    pub fn mark_saved(&mut self) {
+        self.history.mark_saved();
+        self.since = Since::new(self.text.clone());
+    }
+
+    /// Whether the text differs from what was saved.
+    #[must_use]
+    pub fn is_modified(&self) -> bool {
+        self.history.is_modified()
+    }
+
+    /// Puts the cursors elsewhere, as a click does.
+    ///
+    /// # Panics
+    /// In debug builds, if a cursor is outside the text or inside a cluster.
+    pub fn set_cursors(&mut self, cursors: CursorSet) {
+        self.history.close_step();
+        self.memory.held = None;
+        if self.cursors.len() > 1 && cursors.len() == 1 {
+            self.memory.given_up = Some((*self.cursors).clone());
+        }
+        self.cursors = Arc::new(cursors);
+        self.check();
+    }
+
+    /// What verbs are given now.
+    #[must_use]
+    pub fn with_scene<T>(&self, clip: &Clip, look: impl FnOnce(&Scene) -> T) -> T {
+        look(&Scene {
+            text: &self.text,
+            cursors: &self.cursors,
+            syntax: &self.syntax(),
+            language: self.language(),
+            layout: &self.layout,
+            clip,
+            memory: &self.memory,
+        })
+    }
+
+    /// Runs a verb, as one step however often it is to run.
+    pub fn run(&mut self, call: Call) -> Effects {
+        let effects = match call.verb.run {
+            Run::Edit(function) => self.edit(call, |scene| function(scene, call.argument)),
+            Run::Undo => self.travel(call.times, History::undo, "nothing to undo"),
+            Run::Redo => self.travel(call.times, History::redo, "nothing to redo"),
+            Run::Ask(request) => Effects { request: Some(request), ..Effects::default() },
+        };
+        self.check();
+        effects
+    }
+
+    /// Pastes text that came from the terminal in one piece, line ends converted, at the depth of the place.
+    pub fn paste_text(&mut self, call: Call, characters: &str) -> Effects {
+        // Terminals send a carriage return for each line end of what is pasted.
+        let lines = characters.replace("\r\n", "\n").replace('\r', "\n");
+        let clip = Clip::of_text(&lines);
+        let effects = self.edit(Call { times: 1, ..call }, |scene| paste(scene, &clip, Depth::OfPlace));
+        self.check();
+        effects
+    }
+
+    fn edit(&mut self, call: Call, function: impl Fn(&Scene) -> Outcome) -> Effects {
+        let before = self.cursors.clone();
+        let (mut changes, mut effects, mut grouping) = (Vec::new(), Effects::default(), None);
+        for _ in 0..call.times.max(1) {
+            let clip = effects.clip.clone();
+            let outcome = self.with_scene(clip.as_ref().unwrap_or(call.clip), &function);
+            let set = self.cursors.clone();
+            grouping = outcome.grouping;
+            let change = self.carry_out(outcome, &mut effects);
+            let is_still = change.is_empty() && set == self.cursors;
+            if !change.is_empty() {
+                changes.push(change);
+            }
+            if is_still {
+                break;
+            }
+        }
+        if changes.is_empty() {
+            self.history.close_step();
+        } else {
+            let grouping = grouping.unwrap_or(Grouping::Alone);
+            let after = self.cursors.clone();
+            self.history.record(Done { verb: call.verb.name, changes, before, after, grouping }, call.now_ms);
+        }
+        effects
+    }
+
+    fn carry_out(&mut self, outcome: Outcome, effects: &mut Effects) -> Change {
+        let old = self.cursors.clone();
+        self.apply(&outcome.change);
+        let cursors = match outcome.cursors {
+            Some(cursors) => cursors.snapped_after(&outcome.change, &self.text),
+            None => (*self.cursors).clone(),
+        };
+        match outcome.widening {
+            Widening::Wider => self.memory.widened.push([(*old).clone(), cursors.clone()]),
+            Widening::Narrower => drop(self.memory.widened.pop()),
+            Widening::None if cursors != *old || !outcome.change.is_empty() => self.memory.widened.clear(),
+            Widening::None => {}
+        }
+        if old.len() > 1 && cursors.len() == 1 {
+            let kept = old.mapped(&outcome.change, Bias::After).snapped_after(&outcome.change, &self.text);
+            self.memory.given_up = Some(kept).filter(|set| set.len() > 1).or(self.memory.given_up.take());
+        }
+        self.cursors = Arc::new(cursors);
+        self.memory.held = outcome.held;
+        effects.message = outcome.message.or(effects.message.take());
+        effects.clip = outcome.clip.or(effects.clip.take());
+        effects.layer = outcome.layer.or(effects.layer);
+        outcome.change
+    }
+
+    /// Changes the text, and whatever follows it.
+    fn apply(&mut self, change: &Change) {
+        if change.is_empty() {
+            return;
+        }
+        self.since.follow(&self.text, change);
+        self.text.apply(change);
+        self.lexical.follow(change);
+        self.revision += 1;
+        if let Some(set) = &mut self.memory.given_up {
+            *set = set.mapped(change, Bias::After).snapped(&self.text);
+        }
+    }
+
+    fn travel(&mut self, times: u32, step: fn(&mut History) -> Option<Travel>, none: &str) -> Effects {
+        self.memory.held = None;
+        self.memory.widened.clear();
+        let mut steps = 0;
+        while steps < times.max(1) {
+            let Some(travel) = step(&mut self.history) else { break };
+            travel.changes.iter().for_each(|change| self.apply(change));
+            self.cursors = travel.cursors;
+            steps += 1;
+        }
+        if steps == 0 {
+            return Effects::saying(none);
+        }
+        if !self.history.is_modified() {
+            self.since = Since::new(self.text.clone());
+        }
+        Effects::default()
+    }
+
+    fn check(&self) {
+        if cfg!(debug_assertions) {
+            self.assert_invariants();
+        }
+    }
+
+    /// Checks what always holds.
+    ///
+    /// # Panics
+    /// If the cursor set or the history has lost one of its invariants.
+    pub fn assert_invariants(&self) {
+        self.cursors.assert_invariants(&self.text);
+        self.history.assert_invariants();
+    }
+}

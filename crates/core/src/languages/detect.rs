@@ -1,0 +1,104 @@
+//! Which language a file is in: by its name, its ending, its `#!` line, the first bytes of markup.
+
+use super::{Language, all, plain};
+use std::sync::Arc;
+
+/// The language called `name`, in any case.
+#[must_use]
+pub fn by_name(name: &str) -> Option<Arc<Language>> {
+    let is_it = |language: &&Arc<Language>| {
+        language.name.eq_ignore_ascii_case(name) || language.title.eq_ignore_ascii_case(name)
+    };
+    all().iter().find(is_it).cloned()
+}
+
+/// The language of a file called `file_name` whose first line is `first_line`; plain text when nothing tells.
+#[must_use]
+pub fn detect(file_name: &str, first_line: &str) -> Arc<Language> {
+    by_whole_name(file_name)
+        .or_else(|| by_extension(file_name))
+        .or_else(|| by_interpreter(first_line))
+        .or_else(|| by_first_bytes(first_line))
+        .unwrap_or_else(plain)
+}
+
+fn by_whole_name(file_name: &str) -> Option<Arc<Language>> {
+    all().iter().find(|language| language.files.iter().any(|name| name == file_name)).cloned()
+}
+
+/// The longest ending counts: `x.d.ts` before `x.ts`.
+fn by_extension(file_name: &str) -> Option<Arc<Language>> {
+    let endings = file_name.char_indices().filter(|(_, c)| *c == '.').map(|(at, _)| &file_name[at + 1..]);
+    for ending in endings {
+        let has = |language: &&Arc<Language>| {
+            language.extensions.iter().any(|extension| extension == ending)
+                || language.extensions.iter().any(|extension| extension.eq_ignore_ascii_case(ending))
+        };
+        if let Some(found) = all().iter().find(has) {
+            return Some(found.clone());
+        }
+    }
+    None
+}
+
+fn by_interpreter(first_line: &str) -> Option<Arc<Language>> {
+    let mut words = first_line.strip_prefix("#!")?.split_whitespace();
+    let mut program = words.next()?.rsplit('/').next()?;
+    if program == "env" {
+        program = words.find(|word| !word.starts_with('-') && !word.contains('='))?;
+    }
+    let unversioned = program.trim_end_matches(|c: char| c.is_ascii_digit() || c == '.');
+    let runs = |language: &&Arc<Language>| {
+        language.interpreters.iter().any(|name| name == program || name == unversioned)
+    };
+    all().iter().find(runs).cloned()
+}
+
+fn by_first_bytes(first_line: &str) -> Option<Arc<Language>> {
+    let start = first_line.trim_start().to_ascii_lowercase();
+    if start.starts_with("<!doctype html") || start.starts_with("<html") {
+        return by_name("html");
+    }
+    if start.starts_with("<?xml") {
+        return by_name("xml");
+    }
+    if start.starts_with("<?php") {
+        return by_name("php");
+    }
+    None
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn the_order_of_detection() {
+        let rows = [
+            ("gauges.rs", "", "rust"),
+            ("Makefile", "", "make"),
+            ("watch", "#!/usr/bin/env -S python3.11 -u", "python"),
+            ("watch", "#!/bin/sh", "shell"),
+            ("watch.lua", "#!/bin/sh", "lua"),
+            ("board", "<!DOCTYPE html>", "html"),
+            ("notes", "hello", "text"),
+            (".hidden", "", "text"),
+            ("TIDES.PY", "", "python"),
+        ];
+        for (file, first, name) in rows {
+            assert_eq!(detect(file, first).name, name, "{file}");
+        }
+    }
+
+    #[test]
+    fn no_ending_and_no_name_belongs_to_two_languages() {
+        let mut seen = std::collections::HashMap::new();
+        for language in all() {
+            for key in language.extensions.iter().map(|e| format!(".{e}")).chain(language.files.clone()) {
+                if let Some(other) = seen.insert(key.clone(), language.name.clone()) {
+                    panic!("{key} is claimed by {other} and {}", language.name);
+                }
+            }
+        }
+    }
+}

@@ -1,0 +1,173 @@
+//! The syntax of a text as the scanner sees it, kept up to date with little work.
+//!
+//! States are remembered every so many bytes; after a change those behind it are forgotten and found again
+//! when somebody asks. Cost: O(what is asked for), plus one pass from the last state that is known.
+
+use super::scanner::{Kind, Scanner, State, Token};
+use super::Language;
+use crate::changes::Change;
+use crate::text::Text;
+use crate::units::{Byte, Line, Span};
+use std::cell::RefCell;
+use std::sync::Arc;
+
+/// Bytes between remembered states: a scan from one to the next takes some tens of microseconds.
+const BYTES_BETWEEN_STATES: usize = 16 * 1024;
+
+/// What the engine asks about syntax. The scanner answers for every language; a tree can answer better.
+pub trait Syntax {
+    /// What the text is at `at`: what a character typed there would be.
+    fn kind_at(&self, at: Byte) -> Kind;
+
+    /// The language at `at`.
+    fn language_at(&self, at: Byte) -> &Arc<Language>;
+
+    /// The comments and literals that touch `line`, in bytes of the text.
+    fn pieces(&self, line: Line) -> Vec<Piece>;
+
+    /// What the first byte of `line` is in, before it.
+    fn kind_before_line(&self, line: Line) -> Kind;
+}
+
+/// A comment or literal, or what of it lies on one line.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Piece {
+    /// Where in the text.
+    pub span: Span,
+    /// What the scanner says of it, offsets within the line.
+    pub token: Token,
+}
+
+/// The remembered states of one text.
+#[derive(Debug)]
+pub struct Lexical {
+    scanner: Scanner,
+    known: RefCell<Vec<(Line, Byte, State)>>,
+}
+
+impl Lexical {
+    /// For a text in `language`.
+    #[must_use]
+    pub fn new(language: Arc<Language>) -> Lexical {
+        Lexical { scanner: Scanner::new(language), known: RefCell::default() }
+    }
+
+    /// The language.
+    #[must_use]
+    pub fn language(&self) -> &Arc<Language> {
+        self.scanner.language()
+    }
+
+    /// Forgets what `change` may have made untrue.
+    pub fn follow(&mut self, change: &Change) {
+        if let Some(first) = change.edits().first() {
+            self.known.get_mut().retain(|(_, at, _)| *at <= first.start());
+        }
+    }
+
+    /// The view of `text`, which must be the one whose changes were followed.
+    #[must_use]
+    pub fn of<'a>(&'a self, text: &'a Text) -> LexicalView<'a> {
+        LexicalView { lexical: self, text }
+    }
+
+    fn state_before(&self, text: &Text, line: Line) -> State {
+        let mut known = self.known.borrow_mut();
+        let last = known.partition_point(|(at, _, _)| *at <= line);
+        let (mut at, mut saved, mut state) =
+            last.checked_sub(1).map_or((Line(0), Byte(0), State::Code), |index| known[index].clone());
+        let newest = last == known.len();
+        while at < line {
+            let span = text.line_span(at);
+            state = self.scanner.scan(&text.slice(span), &state, &mut |_| {});
+            at = at.next();
+            if newest && span.end - saved >= BYTES_BETWEEN_STATES {
+                saved = span.end;
+                known.push((at, saved, state.clone()));
+            }
+        }
+        state
+    }
+}
+
+/// [`Syntax`] by the scanner.
+pub struct LexicalView<'a> {
+    lexical: &'a Lexical,
+    text: &'a Text,
+}
+
+impl Syntax for LexicalView<'_> {
+    fn kind_at(&self, at: Byte) -> Kind {
+        let line = self.text.line_of(at);
+        let covers = |piece: &Piece| {
+            let open_end = !piece.token.closes || is_line_comment(piece);
+            (piece.span.start < at || (piece.span.start == at && !piece.token.opens))
+                && (at < piece.span.end || (open_end && at == piece.span.end))
+        };
+        self.pieces(line).iter().find(|piece| covers(piece)).map_or(Kind::Code, |piece| piece.token.kind)
+    }
+
+    fn language_at(&self, _: Byte) -> &Arc<Language> {
+        self.lexical.language()
+    }
+
+    fn pieces(&self, line: Line) -> Vec<Piece> {
+        let span = self.text.line_span(line);
+        let state = self.lexical.state_before(self.text, line);
+        let mut pieces = Vec::new();
+        self.lexical.scanner.scan(&self.text.slice(span), &state, &mut |token| {
+            let place = Span::new(span.start + token.start, span.start + token.end);
+            pieces.push(Piece { span: place, token });
+        });
+        pieces
+    }
+
+    fn kind_before_line(&self, line: Line) -> Kind {
+        self.lexical.state_before(self.text, line).kind(self.lexical.language())
+    }
+}
+
+fn is_line_comment(piece: &Piece) -> bool {
+    matches!(piece.token.form, super::scanner::Form::Line(_))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::changes::ChangeBuilder;
+    use crate::languages::by_name;
+
+    fn letter(kind: Kind) -> char {
+        match kind {
+            Kind::Code => '.',
+            Kind::String => 's',
+            Kind::Comment => 'c',
+        }
+    }
+
+    #[test]
+    fn the_kind_at_a_caret_is_what_would_be_typed_there() {
+        let text = Text::from("a /*b*/ \"c\" // d\n");
+        let lexical = Lexical::new(by_name("rust").unwrap());
+        let view = lexical.of(&text);
+        let kinds: String = (0..=17).map(|at| letter(view.kind_at(Byte(at)))).collect();
+        assert_eq!(kinds, "...cccc..ss..cccc.");
+    }
+
+    #[test]
+    fn remembered_states_agree_with_a_fresh_scan_after_a_change() {
+        let mut text = Text::from("let a = 1; /* x\n*/ let b = \"y\";\n".repeat(3000).as_str());
+        let mut lexical = Lexical::new(by_name("rust").unwrap());
+        let last = Line(5999);
+        assert_eq!(lexical.of(&text).kind_before_line(last), Kind::Comment);
+        let mut builder = ChangeBuilder::new(&text);
+        builder.insert(Byte(40_000 / 34 * 34), "/* ");
+        let change = builder.finish();
+        text.apply(&change);
+        lexical.follow(&change);
+        let fresh = Lexical::new(by_name("rust").unwrap());
+        for line in [Line(10), Line(2400), last] {
+            assert_eq!(lexical.of(&text).pieces(line), fresh.of(&text).pieces(line));
+        }
+    }
+}

@@ -1,0 +1,211 @@
+//! The table of languages: one data file, facts only, from each language's own definition.
+//!
+//! [`Language`] says by which marks comments are made and what begins and ends a string. Everything that is
+//! done with it (toggling, scanning, joining) follows from the table; no language has code of its own.
+
+mod detect;
+pub mod lexical;
+pub mod scanner;
+
+use serde::Deserialize;
+use std::sync::{Arc, OnceLock};
+
+pub use detect::{by_name, detect};
+
+/// The opening and the closing mark of a block comment.
+#[derive(Clone, Debug, Deserialize, PartialEq, Eq)]
+#[serde(from = "[String; 2]")]
+pub struct BlockMarks {
+    /// The mark that opens.
+    pub open: String,
+    /// The mark that closes.
+    pub close: String,
+}
+
+impl From<[String; 2]> for BlockMarks {
+    fn from([open, close]: [String; 2]) -> BlockMarks {
+        BlockMarks { open, close }
+    }
+}
+
+/// How a delimiter is written inside a string that it would end.
+#[derive(Clone, Copy, Debug, Default, Deserialize, PartialEq, Eq)]
+#[serde(rename_all = "lowercase")]
+pub enum Escape {
+    /// Not at all.
+    #[default]
+    None,
+    /// Behind a backslash.
+    Backslash,
+    /// Written twice.
+    Doubled,
+    /// Behind a backtick.
+    Backtick,
+}
+
+/// The shape of a kind of string.
+#[derive(Clone, Copy, Debug, Default, Deserialize, PartialEq, Eq)]
+#[serde(rename_all = "lowercase")]
+pub enum Shape {
+    /// From the opening delimiter to the closing one.
+    #[default]
+    Plain,
+    /// A literal of one character: without its closing delimiter nearby it is no string (a lifetime, a label).
+    Character,
+    /// The delimiters hold a counted character, as many in the closing one as in the opening one; the place
+    /// of the counted run is written `*` in `open` and `close`.
+    Counted,
+    /// A here-document: `open` and a word; it ends with a line that is this word.
+    Here,
+}
+
+/// One kind of string of a language.
+#[derive(Clone, Debug, Deserialize, PartialEq, Eq)]
+#[serde(deny_unknown_fields)]
+pub struct StringForm {
+    /// The opening delimiter.
+    pub open: String,
+    /// The closing delimiter; the opening one where it is left out.
+    #[serde(default)]
+    pub close: String,
+    /// How the closing delimiter is escaped.
+    #[serde(default)]
+    pub escape: Escape,
+    /// Whether it may span lines.
+    #[serde(default)]
+    pub lines: bool,
+    /// Its shape.
+    #[serde(default)]
+    pub shape: Shape,
+    /// The counted character of a counted form.
+    #[serde(default)]
+    pub counted: Option<char>,
+    /// Whether it opens only where a word may begin.
+    #[serde(default)]
+    pub begins_word: bool,
+    /// Whether it is a comment in truth (long brackets behind a comment mark).
+    #[serde(default)]
+    pub comment: bool,
+}
+
+/// A language.
+#[derive(Clone, Debug, Deserialize, PartialEq, Eq)]
+#[serde(deny_unknown_fields)]
+pub struct Language {
+    /// Its name in settings, commands and on the footline: lower case.
+    pub name: String,
+    /// Its name as people write it.
+    pub title: String,
+    /// File-name endings, without the dot.
+    #[serde(default)]
+    pub extensions: Vec<String>,
+    /// Whole file names.
+    #[serde(default)]
+    pub files: Vec<String>,
+    /// Interpreters named on a `#!` line.
+    #[serde(default)]
+    pub interpreters: Vec<String>,
+    /// Marks of line comments: the first is the one put on, all are recognised.
+    #[serde(default)]
+    pub line: Vec<String>,
+    /// Marks of block comments: the first pair is the one put on.
+    #[serde(default)]
+    pub block: Vec<BlockMarks>,
+    /// Whether block comments nest.
+    #[serde(default)]
+    pub nests: bool,
+    /// Whether a line mark counts only at the start of a word (shell, YAML).
+    #[serde(default)]
+    pub mark_begins_word: bool,
+    /// Whether line marks count only as the first thing in a line (plain `#` of a `.gitignore`).
+    #[serde(default)]
+    pub mark_begins_line: bool,
+    /// Kinds of strings.
+    #[serde(default)]
+    pub strings: Vec<StringForm>,
+    /// Whether a backslash outside strings takes the next character's meaning away.
+    #[serde(default)]
+    pub backslash_in_code: bool,
+    /// Whether `/…/` is a literal where an operand may stand.
+    #[serde(default)]
+    pub regex: bool,
+    /// Characters that belong to words beside letters, digits and `_`.
+    #[serde(default)]
+    pub words: String,
+    /// Prose or markup: `'` between letters joins them.
+    #[serde(default)]
+    pub prose: bool,
+    /// Whether depth is told by indentation alone.
+    #[serde(default)]
+    pub offside: bool,
+    /// Words or marks that at a line's end open a deeper line, beside brackets.
+    #[serde(default)]
+    pub openers: Vec<String>,
+    /// The operator that joins two string literals; empty when they only stand side by side; none when the
+    /// language has no such thing.
+    #[serde(default)]
+    pub concatenation: Option<String>,
+    /// Whether a backslash at a line's end goes on with the next.
+    #[serde(default)]
+    pub backslash_continues: bool,
+    /// Whether lines are indented by tabs unless the text shows otherwise.
+    #[serde(default)]
+    pub tabs: bool,
+    /// Reserved words, separated by white space; for colours only.
+    #[serde(default)]
+    pub keywords: String,
+    /// For a language without comments: the variant that has them.
+    #[serde(default)]
+    pub commented_variant: Option<String>,
+}
+
+impl Language {
+    /// What belongs to a word in it.
+    #[must_use]
+    pub fn word_rule(&self) -> crate::text::words::WordRule<'_> {
+        crate::text::words::WordRule { extra: &self.words, apostrophe_joins: self.prose }
+    }
+
+    /// The marks as the footline shows them: `// /* */`.
+    #[must_use]
+    pub fn marks(&self) -> String {
+        let line = self.line.first().cloned();
+        let block = self.block.first().map(|marks| format!("{} {}", marks.open, marks.close));
+        line.into_iter().chain(block).collect::<Vec<_>>().join(" ")
+    }
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct Table {
+    language: Vec<Language>,
+}
+
+/// All languages, in the order of the table; the first one is plain text.
+///
+/// # Panics
+/// If the table that the program is built with is wrong: a test reads it.
+#[must_use]
+pub fn all() -> &'static [Arc<Language>] {
+    static ALL: OnceLock<Vec<Arc<Language>>> = OnceLock::new();
+    ALL.get_or_init(|| {
+        let table: Table = toml::from_str(include_str!("table.toml"))
+            .unwrap_or_else(|error| panic!("the table of languages: {error}"));
+        table.language.into_iter().map(completed).map(Arc::new).collect()
+    })
+}
+
+fn completed(mut language: Language) -> Language {
+    for form in &mut language.strings {
+        if form.close.is_empty() {
+            form.close.clone_from(&form.open);
+        }
+    }
+    language
+}
+
+/// Plain text: no comments, no strings.
+#[must_use]
+pub fn plain() -> Arc<Language> {
+    all()[0].clone()
+}

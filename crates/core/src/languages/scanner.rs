@@ -1,0 +1,514 @@
+//! The lexical scanner: tells code, string and comment, line by line, from the table alone.
+//!
+//! A line is scanned from the [`State`] in which the line before it ended, so that any line can be scanned
+//! again without what stands above it. Offsets are bytes within the line. Cost: O(line).
+//! It does no more than find where literals and comments begin and end: it does not know words or nesting.
+
+use super::{Escape, Language, Shape, StringForm};
+use std::sync::Arc;
+
+/// What the text is at a place.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Kind {
+    /// Neither of the others.
+    Code,
+    /// A string, a character literal, a here-document, a regular expression.
+    String,
+    /// A comment.
+    Comment,
+}
+
+/// Which rule of the language a token follows.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Form {
+    /// A line comment that begins with this mark of the table.
+    Line(u8),
+    /// A block comment with this pair of the table.
+    Block(u8),
+    /// A string of this form of the table.
+    Text(u8),
+    /// A here-document.
+    Here,
+    /// A regular expression.
+    Regex,
+}
+
+/// A comment or a literal, or what of it lies on one line.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Token {
+    /// Its first byte.
+    pub start: usize,
+    /// One past its last byte.
+    pub end: usize,
+    /// Comment or string.
+    pub kind: Kind,
+    /// By which rule.
+    pub form: Form,
+    /// Whether it begins on this line.
+    pub opens: bool,
+    /// Whether it ends on this line.
+    pub closes: bool,
+}
+
+/// A here-document that is still to come or under way.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct HereWord {
+    word: Arc<str>,
+    may_be_indented: bool,
+}
+
+/// What a line begins in.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub enum State {
+    /// Plain code.
+    #[default]
+    Code,
+    /// A block comment of this pair, this many deep.
+    Block(u8, u32),
+    /// A string of this form whose counted run has this length.
+    Text(u8, u32),
+    /// Here-documents, the first one under way.
+    Here(Arc<[HereWord]>),
+}
+
+impl State {
+    /// What the text is in it.
+    #[must_use]
+    pub fn kind(&self, language: &Language) -> Kind {
+        match self {
+            State::Code => Kind::Code,
+            State::Block(..) => Kind::Comment,
+            State::Text(form, _) if language.strings[*form as usize].comment => Kind::Comment,
+            State::Text(..) | State::Here(_) => Kind::String,
+        }
+    }
+}
+
+/// Something that can begin a comment or a literal: what it begins with and by which rule it goes on.
+#[derive(Debug)]
+struct Opener {
+    head: String,
+    form: Form,
+}
+
+/// The scanner of one language.
+#[derive(Debug)]
+pub struct Scanner {
+    language: Arc<Language>,
+    openers: Vec<Opener>,
+    starts: [bool; 256],
+}
+
+impl Scanner {
+    /// The scanner of `language`.
+    #[must_use]
+    pub fn new(language: Arc<Language>) -> Scanner {
+        let mut openers = Vec::new();
+        let lines = language.line.iter().enumerate();
+        openers.extend(lines.map(|(at, mark)| Opener { head: mark.clone(), form: Form::Line(at as u8) }));
+        let blocks = language.block.iter().enumerate();
+        openers.extend(blocks.map(|(at, pair)| Opener { head: pair.open.clone(), form: Form::Block(at as u8) }));
+        for (at, form) in language.strings.iter().enumerate() {
+            let head = form.open.split('*').next().filter(|_| form.shape == Shape::Counted);
+            openers.push(Opener { head: head.unwrap_or(&form.open).to_owned(), form: Form::Text(at as u8) });
+        }
+        openers.sort_by_key(|opener| std::cmp::Reverse(opener.head.len()));
+        let mut starts = [false; 256];
+        openers.iter().for_each(|opener| starts[opener.head.as_bytes()[0] as usize] = true);
+        starts[b'\\' as usize] |= language.backslash_in_code;
+        starts[b'/' as usize] |= language.regex;
+        Scanner { language, openers, starts }
+    }
+
+    /// The language.
+    #[must_use]
+    pub fn language(&self) -> &Arc<Language> {
+        &self.language
+    }
+
+    /// Scans `line`, with its line end if it has one, from `state` on; hands each comment and literal to
+    /// `found` and gives the state in which the next line begins.
+    pub fn scan(&self, line: &str, state: &State, found: &mut dyn FnMut(Token)) -> State {
+        let mut run = Run { scanner: self, line, at: 0, pending: Vec::new(), found };
+        let mut state = state.clone();
+        loop {
+            state = match state {
+                State::Code => match run.code() {
+                    Some(next) => next,
+                    None => break,
+                },
+                State::Here(words) => return run.here_line(&words),
+                State::Block(pair, depth) => match run.block(pair, depth, 0, false) {
+                    Some(depth) => return State::Block(pair, depth),
+                    None => State::Code,
+                },
+                State::Text(form, count) => match run.text(form, count, 0, false) {
+                    true => State::Code,
+                    false => return State::Text(form, count),
+                },
+            };
+            if !matches!(state, State::Code) {
+                return state;
+            }
+        }
+        if run.pending.is_empty() { State::Code } else { State::Here(run.pending.into()) }
+    }
+}
+
+struct Run<'a> {
+    scanner: &'a Scanner,
+    line: &'a str,
+    at: usize,
+    pending: Vec<HereWord>,
+    found: &'a mut dyn FnMut(Token),
+}
+
+impl Run<'_> {
+    fn rest(&self) -> &str {
+        &self.line[self.at..]
+    }
+
+    fn content_len(&self) -> usize {
+        self.line.trim_end_matches(['\n', '\r']).len()
+    }
+
+    fn emit(&mut self, kind: Kind, form: Form, start: usize, [opens, closes]: [bool; 2]) {
+        (self.found)(Token { start, end: self.at, kind, form, opens, closes });
+    }
+
+    /// Goes through code to the end of the line (none), or to a comment or literal that goes on in the next
+    /// line (its state).
+    fn code(&mut self) -> Option<State> {
+        let bytes = self.line.as_bytes();
+        while self.at < bytes.len() {
+            if !self.scanner.starts[bytes[self.at] as usize] {
+                self.at += 1;
+                continue;
+            }
+            match self.opener() {
+                Some(State::Code) => {}
+                Some(state) => return Some(state),
+                None => self.skip_one(),
+            }
+        }
+        None
+    }
+
+    fn skip_one(&mut self) {
+        let escapes = self.scanner.language.backslash_in_code && self.rest().starts_with('\\');
+        let mut characters = self.rest().chars();
+        let passed = characters.next().map_or(1, char::len_utf8);
+        let escaped = if escapes { characters.next().map_or(0, char::len_utf8) } else { 0 };
+        self.at += passed + escaped;
+    }
+
+    /// Tries what can begin here. `Code` when it ended on this line, another state when it goes on.
+    fn opener(&mut self) -> Option<State> {
+        let scanner = self.scanner;
+        for opener in &scanner.openers {
+            if !self.rest().starts_with(opener.head.as_str()) || !self.may_open(opener) {
+                continue;
+            }
+            if let Some(state) = self.open(opener) {
+                return Some(state);
+            }
+        }
+        (scanner.language.regex && self.regex()).then_some(State::Code)
+    }
+
+    fn may_open(&self, opener: &Opener) -> bool {
+        let before = self.line[..self.at].chars().next_back();
+        let language = &self.scanner.language;
+        let after_word = before.is_some_and(|c| c.is_alphanumeric() || c == '_');
+        match opener.form {
+            Form::Line(_) if language.mark_begins_line => self.line[..self.at].trim_start().is_empty(),
+            Form::Line(_) if language.mark_begins_word => {
+                before.is_none_or(|c| c.is_whitespace() || ";&|()".contains(c))
+            }
+            Form::Text(form) if language.strings[form as usize].begins_word => !after_word,
+            _ => !(after_word && opener.head.starts_with(char::is_alphabetic)),
+        }
+    }
+
+    fn open(&mut self, opener: &Opener) -> Option<State> {
+        let start = self.at;
+        match opener.form {
+            Form::Line(_) => {
+                self.at = self.content_len();
+                self.emit(Kind::Comment, opener.form, start, [true, true]);
+                Some(State::Code)
+            }
+            Form::Block(pair) => {
+                self.at += opener.head.len();
+                let depth = self.block(pair, 1, start, true);
+                Some(depth.map_or(State::Code, |depth| State::Block(pair, depth)))
+            }
+            Form::Text(form) => self.open_text(form),
+            Form::Here | Form::Regex => None,
+        }
+    }
+
+    fn open_text(&mut self, index: u8) -> Option<State> {
+        let scanner = self.scanner;
+        let form = &scanner.language.strings[index as usize];
+        let start = self.at;
+        let mut count = 0;
+        match form.shape {
+            Shape::Here => return self.open_here(form),
+            Shape::Character => {
+                self.at += character_literal(self.rest(), form)?;
+                self.emit(Kind::String, Form::Text(index), start, [true, true]);
+                return Some(State::Code);
+            }
+            Shape::Counted => {
+                let (opened, length) = counted_open(self.rest(), form)?;
+                count = length;
+                self.at += opened;
+            }
+            Shape::Plain => self.at += form.open.len(),
+        }
+        let closed = self.text(index, count, start, true);
+        Some(if closed { State::Code } else { State::Text(index, count) })
+    }
+
+    fn open_here(&mut self, form: &StringForm) -> Option<State> {
+        let rest = self.rest()[form.open.len()..].to_owned();
+        if rest.starts_with('<') {
+            self.at += form.open.len() + 1;
+            return Some(State::Code);
+        }
+        let dashed = rest.trim_start_matches(['-', '~']);
+        let quoted = dashed.trim_start_matches(' ');
+        let named = quoted.trim_start_matches(['"', '\'', '\\']);
+        let word: String = named.chars().take_while(|c| c.is_alphanumeric() || *c == '_').collect();
+        if word.is_empty() || word.starts_with(|c: char| c.is_ascii_digit()) {
+            return None;
+        }
+        let may_be_indented = dashed.len() < rest.len() || form.open.len() > 2;
+        self.pending.push(HereWord { word: word.as_str().into(), may_be_indented });
+        let quote = usize::from(quoted.len() > named.len() && !quoted.starts_with('\\'));
+        self.at += form.open.len() + (rest.len() - named.len()) + word.len() + quote;
+        self.at = self.at.min(self.line.len());
+        Some(State::Code)
+    }
+
+    fn here_line(&mut self, words: &Arc<[HereWord]>) -> State {
+        let content = &self.line[..self.content_len()];
+        let first = &words[0];
+        let candidate = if first.may_be_indented { content.trim_start() } else { content };
+        let tail = candidate.strip_prefix(&*first.word);
+        let ends = tail.is_some_and(|tail| tail.is_empty() || (first.may_be_indented && tail.starts_with([';', ',', ')'])));
+        self.at = self.line.len();
+        self.emit(Kind::String, Form::Here, 0, [false, ends]);
+        match (ends, words.len()) {
+            (false, _) => State::Here(words.clone()),
+            (true, 1) => State::Code,
+            (true, _) => State::Here(words[1..].into()),
+        }
+    }
+
+    /// Goes to the end of a block comment that is `depth` deep here; the depth at the line's end if it goes on.
+    fn block(&mut self, pair: u8, depth: u32, start: usize, opens: bool) -> Option<u32> {
+        let scanner = self.scanner;
+        let marks = &scanner.language.block[pair as usize];
+        let mut depth = depth;
+        while self.at < self.line.len() {
+            if self.rest().starts_with(&marks.close) {
+                self.at += marks.close.len();
+                depth -= 1;
+                if depth == 0 {
+                    self.emit(Kind::Comment, Form::Block(pair), start, [opens, true]);
+                    return None;
+                }
+            } else if scanner.language.nests && self.rest().starts_with(&scanner.language.block[0].open) {
+                self.at += scanner.language.block[0].open.len();
+                depth += 1;
+            } else {
+                self.at += next_of(self.rest(), &[&marks.close, &marks.open]);
+            }
+        }
+        self.emit(Kind::Comment, Form::Block(pair), start, [opens, false]);
+        Some(depth)
+    }
+
+    /// Goes to the end of a string; whether it ended on this line.
+    fn text(&mut self, index: u8, count: u32, start: usize, opens: bool) -> bool {
+        let scanner = self.scanner;
+        let form = &scanner.language.strings[index as usize];
+        let close = closing(form, count);
+        let kind = if form.comment { Kind::Comment } else { Kind::String };
+        let content = self.content_len();
+        loop {
+            let rest = self.rest();
+            if rest.is_empty() {
+                self.emit(kind, Form::Text(index), start, [opens, false]);
+                return false;
+            }
+            if self.at >= content && !form.lines {
+                self.emit(kind, Form::Text(index), start, [opens, true]);
+                return true;
+            }
+            let escaped = escape_len(rest, form.escape, &close);
+            if escaped > 0 {
+                self.at += escaped;
+            } else if rest.starts_with(&close) {
+                self.at += close.len();
+                self.emit(kind, Form::Text(index), start, [opens, true]);
+                return true;
+            } else {
+                self.at += next_of(rest, &[&close, "\\", "`", "\n", "\r"]);
+            }
+        }
+    }
+
+    /// A regular expression where an operand may stand: between slashes, on this line.
+    fn regex(&mut self) -> bool {
+        if !self.rest().starts_with('/') || !operand_may_follow(&self.line[..self.at]) {
+            return false;
+        }
+        let Some(length) = regex_len(self.rest()) else { return false };
+        let start = self.at;
+        self.at += length;
+        self.emit(Kind::String, Form::Regex, start, [true, true]);
+        true
+    }
+}
+
+/// How far to go on at least: one character, and on to the next of `marks`' first bytes.
+fn next_of(rest: &str, marks: &[&str]) -> usize {
+    let first = rest.chars().next().map_or(0, char::len_utf8);
+    let is_mark = |byte: u8| marks.iter().any(|mark| mark.as_bytes().first() == Some(&byte));
+    rest.as_bytes()[first..].iter().position(|&byte| is_mark(byte)).map_or(rest.len(), |at| first + at)
+}
+
+/// The closing delimiter of a string whose counted run has the length `count`.
+fn closing(form: &StringForm, count: u32) -> String {
+    match form.counted {
+        Some(counted) => form.close.replace('*', &counted.to_string().repeat(count as usize)),
+        None => form.close.clone(),
+    }
+}
+
+/// The length of a counted opening delimiter and of the counted run in it.
+fn counted_open(rest: &str, form: &StringForm) -> Option<(usize, u32)> {
+    let (head, tail) = form.open.split_once('*')?;
+    let behind = rest.strip_prefix(head)?;
+    let counted = form.counted?;
+    let run = behind.len() - behind.trim_start_matches(counted).len();
+    behind[run..].starts_with(tail).then(|| (head.len() + run + tail.len(), (run / counted.len_utf8()) as u32))
+}
+
+/// The length of an escape at the start of `rest`, 0 when there is none. A backslash before a line end
+/// carries the string over it.
+fn escape_len(rest: &str, escape: Escape, close: &str) -> usize {
+    let behind = match escape {
+        Escape::None => return 0,
+        Escape::Doubled => {
+            let doubled = rest.strip_prefix(close).is_some_and(|tail| tail.starts_with(close));
+            return if doubled { 2 * close.len() } else { 0 };
+        }
+        Escape::Backslash => rest.strip_prefix('\\'),
+        Escape::Backtick => rest.strip_prefix('`'),
+    };
+    match behind {
+        None => 0,
+        Some(behind) if behind.starts_with("\r\n") => 3,
+        Some(behind) => 1 + behind.chars().next().map_or(0, char::len_utf8),
+    }
+}
+
+/// The length of a literal of one character: an escape or one character between its delimiters.
+fn character_literal(rest: &str, form: &StringForm) -> Option<usize> {
+    /// The longest escape in the languages of the table is `\u{10FFFF}`.
+    const LONGEST: usize = 12;
+    let inner = rest.strip_prefix(form.open.as_str())?;
+    if inner.starts_with('\\') {
+        let from = 1 + inner[1..].chars().next()?.len_utf8();
+        let at = inner[from..].find(form.close.as_str()).filter(|&at| at <= LONGEST)?;
+        let body = &inner[..from + at];
+        return (!body.contains('\n')).then_some(form.open.len() + from + at + form.close.len());
+    }
+    let first = inner.chars().next().filter(|c| !matches!(c, '\n' | '\r' | '\''))?;
+    let closes = inner[first.len_utf8()..].starts_with(form.close.as_str());
+    closes.then_some(form.open.len() + first.len_utf8() + form.close.len())
+}
+
+fn operand_may_follow(before: &str) -> bool {
+    let before = before.trim_end();
+    let Some(last) = before.chars().next_back() else { return true };
+    if last.is_alphanumeric() || last == '_' || last == '$' {
+        let word = before.rsplit(|c: char| !(c.is_alphanumeric() || c == '_')).next().unwrap_or("");
+        return ["return", "typeof", "case", "in", "of", "delete", "void", "and", "or", "not", "if", "unless"]
+            .contains(&word);
+    }
+    !matches!(last, ')' | ']' | '}' | '"' | '\'' | '`' | '.')
+}
+
+fn regex_len(rest: &str) -> Option<usize> {
+    let (mut escaped, mut in_class) = (false, false);
+    for (at, c) in rest.char_indices().skip(1) {
+        match c {
+            '\n' | '\r' => return None,
+            _ if escaped => escaped = false,
+            '\\' => escaped = true,
+            '[' => in_class = true,
+            ']' => in_class = false,
+            '/' if at == 1 => return None,
+            '/' if !in_class => return Some(at + 1),
+            _ => {}
+        }
+    }
+    None
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::languages::by_name;
+
+    /// `c` comment, `s` string, `.` code, one letter a byte.
+    fn kinds(language: &str, text: &str) -> String {
+        let scanner = Scanner::new(by_name(language).unwrap());
+        let mut state = State::Code;
+        let mut out = String::new();
+        for line in text.split_inclusive('\n') {
+            let mut row = vec!['.'; line.len()];
+            state = scanner.scan(line, &state, &mut |token| {
+                let sign = if token.kind == Kind::Comment { 'c' } else { 's' };
+                row[token.start..token.end].fill(sign);
+            });
+            out.extend(row);
+        }
+        out
+    }
+
+    #[test]
+    fn kinds_of_bytes() {
+        let rows: &[(&str, &str, &str)] = &[
+            ("rust", "a // b\nc", "..cccc.."),
+            ("rust", "'a' 'b \"x\" c", "sss....sss.."),
+            ("rust", r##"r#"a"b"# x"##, "ssssssss.."),
+            ("rust", "/* a /* b */ c */ d", "ccccccccccccccccc.."),
+            ("rust", "\"a\\\"b\" c", "ssssss.."),
+            ("rust", "bar\"x\"", "...sss"),
+            ("rust", r"'\u{1F600}' x", "sssssssssss.."),
+            ("c", "/* a /* b */ c", "cccccccccccc.."),
+            ("c", "\"a\nb", "ss.."),
+            ("python", "'''a\n# b''' # c", "sssssssssss.ccc"),
+            ("sql", "'it''s' -- x", "sssssss.cccc"),
+            ("shell", "a#b $# #c", ".......cc"),
+            ("shell", "cat <<EOF x\n# a\nEOF\n# b", "............ssssssssccc"),
+            ("lua", "--[==[ a ]] b ]==] c", "cccccccccccccccccc.."),
+            ("lua", "--[ a\n[[b\nc]]d", "ccccc.sssssss."),
+            ("javascript", "a = /['\"]/g; b / c / d", "....ssssss............"),
+            ("go", "`a\n// b` // c", "ssssssss.cccc"),
+            ("html", "a <!-- b\nc --> d", "..cccccccccccc.."),
+            ("yaml", "don't # x", "......ccc"),
+            ("yaml", "k: 'it''s # no'", "...ssssssssssss"),
+        ];
+        for &(language, text, expected) in rows {
+            let found = kinds(language, text);
+            assert_eq!(found, expected, "{language} {text:?}");
+        }
+    }
+}

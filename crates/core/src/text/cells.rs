@@ -1,0 +1,176 @@
+//! Display cells: how wide a cluster is, and what stands at a display column.
+//!
+//! East Asian wide characters (Unicode UAX #11), flags and joined emoji take 2 cells, a base with its marks
+//! as many as the base, a mark without a base 1. A tab reaches to the next stop. What a terminal must not
+//! receive or a person could not see is drawn as a *chip*, and is as wide as its chip. Cost: O(line).
+
+use super::{Text, raw};
+use crate::units::{Byte, Cell, Line, Span};
+use unicode_segmentation::UnicodeSegmentation;
+use unicode_width::UnicodeWidthStr;
+
+/// The distance between tab stops, in cells; at least 1.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct TabWidth(pub u32);
+
+impl TabWidth {
+    /// The first stop after `cell`.
+    #[must_use]
+    pub fn next_stop(self, cell: Cell) -> Cell {
+        let width = self.0.max(1);
+        Cell((cell.0 / width + 1) * width)
+    }
+}
+
+/// What is drawn in place of `cluster` where the cluster itself must not reach a terminal: controls, bytes
+/// that are no UTF-8, characters that are invisible or turn the direction of writing.
+#[must_use]
+pub fn chip(cluster: &str) -> Option<String> {
+    let first = cluster.chars().next()?;
+    let code = u32::from(first);
+    if let Some(byte) = raw::byte_of(first) {
+        return Some(format!("‹{byte:02X}›"));
+    }
+    match code {
+        0x00..=0x1F => char::from_u32(0x2400 + code).map(String::from),
+        0x7F => Some("␡".to_owned()),
+        _ if is_invisible(code) => Some(format!("‹U+{code:X}›")),
+        _ if cluster.width() == 0 => Some(format!("◌{cluster}")),
+        _ => None,
+    }
+}
+
+/// Characters of the general categories Cc and Cf that stand alone, and the line separators.
+fn is_invisible(code: u32) -> bool {
+    matches!(code,
+        0x80..=0x9F | 0xAD | 0x61C | 0x180E | 0x200B..=0x200F | 0x2028..=0x202E | 0x2060..=0x206F
+        | 0xFEFF | 0xFFF9..=0xFFFB | 0x1D173..=0x1D17A | 0xE0000..=0xE0FFF)
+}
+
+/// How many cells `cluster` takes when it begins at `from`. A line end takes none.
+#[must_use]
+pub fn cluster_cells(cluster: &str, from: Cell, tabs: TabWidth) -> u32 {
+    match cluster.as_bytes() {
+        [b' '..=b'~'] => 1,
+        [b'\t'] => tabs.next_stop(from).0 - from.0,
+        [b'\n'] | [b'\r', b'\n'] => 0,
+        _ => chip(cluster).map_or_else(|| cluster.width(), |chip| chip.width()) as u32,
+    }
+}
+
+/// A place on a line and the display column it stands in.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Place {
+    /// Where.
+    pub at: Byte,
+    /// Its column.
+    pub cell: Cell,
+}
+
+/// Each cluster of a line: where it begins, in which column, and its characters.
+pub fn places(content: &str, start: Byte, tabs: TabWidth) -> impl Iterator<Item = (Place, &str)> {
+    let mut cell = Cell(0);
+    content.grapheme_indices(true).map(move |(offset, cluster)| {
+        let place = Place { at: start + offset, cell };
+        cell = cell + cluster_cells(cluster, cell, tabs);
+        (place, cluster)
+    })
+}
+
+/// The display width of `content`, which begins at column 0.
+#[must_use]
+pub fn width(content: &str, tabs: TabWidth) -> Cell {
+    if is_plain(content) {
+        return Cell(content.len() as u32);
+    }
+    content.graphemes(true).fold(Cell(0), |cell, cluster| cell + cluster_cells(cluster, cell, tabs))
+}
+
+fn is_plain(content: &str) -> bool {
+    content.bytes().all(|byte| matches!(byte, b' '..=b'~'))
+}
+
+impl Text {
+    /// The display column of `at` in its line.
+    #[must_use]
+    pub fn cell_of(&self, at: Byte, tabs: TabWidth) -> Cell {
+        let start = self.line_start(self.line_of(at));
+        width(&self.slice(Span::new(start, at)), tabs)
+    }
+
+    /// The display width of `line` without its line end.
+    #[must_use]
+    pub fn width_of(&self, line: Line, tabs: TabWidth) -> Cell {
+        width(&self.content(line), tabs)
+    }
+
+    /// The place of `line` at column `wanted`: before a tab or wide cluster that covers it, at the end of a
+    /// line that is shorter.
+    #[must_use]
+    pub fn place_at(&self, line: Line, wanted: Cell, tabs: TabWidth) -> Place {
+        let span = self.content_span(line);
+        let content = self.slice(span);
+        if is_plain(&content) {
+            let cells = content.len().min(wanted.0 as usize);
+            return Place { at: span.start + cells, cell: Cell(cells as u32) };
+        }
+        let mut last = Place { at: span.start, cell: Cell(0) };
+        for (place, cluster) in places(&content, span.start, tabs) {
+            let behind = Place {
+                at: place.at + cluster.len(),
+                cell: place.cell + cluster_cells(cluster, place.cell, tabs),
+            };
+            if behind.cell > wanted {
+                return place;
+            }
+            last = behind;
+        }
+        last
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    const TABS: TabWidth = TabWidth(4);
+
+    #[test]
+    fn widths_of_single_clusters() {
+        let rows: &[(&str, u32)] = &[
+            ("a", 1),
+            ("漢", 2),
+            ("e\u{301}", 1),
+            ("\u{301}", 1),
+            ("🇳🇴", 2),
+            ("👩‍👩‍👧", 2),
+            ("👍🏽", 2),
+            ("❤\u{fe0f}", 2),
+            ("\u{1b}", 1),
+            ("\u{7f}", 1),
+            ("\u{202e}", 8),
+            ("\u{f7ff}", 4),
+            ("\r\n", 0),
+        ];
+        for &(cluster, cells) in rows {
+            assert_eq!(cluster_cells(cluster, Cell(0), TABS), cells, "{cluster:?}");
+        }
+    }
+
+    #[test]
+    fn a_wanted_column_inside_a_tab_or_wide_cell_is_before_it() {
+        let text = Text::from("a\tb漢c");
+        let columns: Vec<usize> = (0..10).map(|cell| text.place_at(Line(0), Cell(cell), TABS).at.0).collect();
+        assert_eq!(columns, [0, 1, 1, 1, 2, 3, 3, 6, 7, 7]);
+        assert_eq!(text.cell_of(Byte(6), TABS), Cell(7));
+    }
+
+    #[test]
+    fn no_control_character_is_drawn_as_itself() {
+        for code in (0..0x20).chain(0x7f..0xa0).chain([0x202e, 0x2066, 0xfeff, 0x2028]) {
+            let character = char::from_u32(code).unwrap();
+            let shown = chip(&character.to_string()).unwrap_or_default();
+            assert!(!shown.is_empty() && !shown.contains(character), "U+{code:X}");
+        }
+    }
+}

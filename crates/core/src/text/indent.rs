@@ -1,0 +1,128 @@
+//! Indentation: the unit that a text uses, the white space before a line, and its depth in cells.
+
+use super::cells::{TabWidth, width};
+use super::Text;
+use crate::units::{Cell, Line, Span};
+
+/// One step of indentation.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum IndentUnit {
+    /// A tab character.
+    Tab,
+    /// That many spaces.
+    Spaces(u32),
+}
+
+impl IndentUnit {
+    /// Its characters.
+    #[must_use]
+    pub fn text(self) -> String {
+        match self {
+            IndentUnit::Tab => "\t".to_owned(),
+            IndentUnit::Spaces(count) => " ".repeat(count as usize),
+        }
+    }
+
+    /// Its width in cells.
+    #[must_use]
+    pub fn cells(self, tabs: TabWidth) -> u32 {
+        match self {
+            IndentUnit::Tab => tabs.0.max(1),
+            IndentUnit::Spaces(count) => count.max(1),
+        }
+    }
+
+    /// White space that reaches from column 0 to `depth`.
+    #[must_use]
+    pub fn fill(self, depth: Cell, tabs: TabWidth) -> String {
+        match self {
+            IndentUnit::Spaces(_) => " ".repeat(depth.0 as usize),
+            IndentUnit::Tab => {
+                let width = tabs.0.max(1);
+                "\t".repeat((depth.0 / width) as usize) + &" ".repeat((depth.0 % width) as usize)
+            }
+        }
+    }
+}
+
+/// How many lines are read to find out the unit: far more than a person would look at, and quick in a file
+/// of any size.
+const LINES_READ: usize = 20_000;
+
+/// The unit that `text` uses: the most frequent step inward between neighbouring lines that are not blank,
+/// of 1 tab or 2, 3, 4 or 8 spaces; the kind is that of most indented lines, a tie goes to the smaller step.
+/// None when the text has no such step.
+#[must_use]
+pub fn unit_of(text: &Text, tabs: TabWidth) -> Option<IndentUnit> {
+    let (mut tabbed, mut spaced, mut previous) = (0usize, 0usize, Cell(0));
+    let mut steps = [0usize; 9];
+    let mut tab_steps = 0usize;
+    for line in (0..text.line_count().min(LINES_READ)).map(Line) {
+        let content = text.content(line);
+        let Some(indentation) = leading(&content) else { continue };
+        tabbed += usize::from(indentation.starts_with('\t'));
+        spaced += usize::from(indentation.starts_with(' '));
+        let depth = width(indentation, tabs);
+        let step = depth.0.saturating_sub(previous.0);
+        if indentation.contains('\t') {
+            tab_steps += usize::from(step > 0);
+        } else if matches!(step, 2 | 3 | 4 | 8) {
+            steps[step as usize] += 1;
+        }
+        previous = depth;
+    }
+    if tabbed > spaced {
+        return (tab_steps > 0).then_some(IndentUnit::Tab);
+    }
+    let most = (2..=8u32).rev().max_by_key(|&step| steps[step as usize])?;
+    (steps[most as usize] > 0).then_some(IndentUnit::Spaces(most))
+}
+
+/// The white space before the first character of `content` that is none; nothing for a blank line.
+#[must_use]
+pub fn leading(content: &str) -> Option<&str> {
+    let rest = content.trim_start();
+    (!rest.is_empty()).then(|| &content[..content.len() - rest.len()])
+}
+
+impl Text {
+    /// The white space at the start of `line`; all of a blank line.
+    #[must_use]
+    pub fn indentation_span(&self, line: Line) -> Span {
+        let span = self.content_span(line);
+        let content = self.slice(span);
+        Span::new(span.start, span.start + (content.len() - content.trim_start().len()))
+    }
+
+    /// Whether `line` has nothing but white space.
+    #[must_use]
+    pub fn is_blank(&self, line: Line) -> bool {
+        self.content(line).trim_start().is_empty()
+    }
+
+    /// The column at which the text of `line` begins.
+    #[must_use]
+    pub fn depth_of(&self, line: Line, tabs: TabWidth) -> Cell {
+        width(&self.slice(self.indentation_span(line)), tabs)
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn units_are_found_from_steps_inward() {
+        let rows: &[(&str, Option<IndentUnit>)] = &[
+            ("a\nb\n", None),
+            ("a\n  b\n    c\n  d\n", Some(IndentUnit::Spaces(2))),
+            ("a\n\n    b\na\n    b\n  c", Some(IndentUnit::Spaces(4))),
+            ("a\n\tb\n\t\tc\n", Some(IndentUnit::Tab)),
+            ("a\n   b\na\n  b\n", Some(IndentUnit::Spaces(2))),
+            ("  a\n", Some(IndentUnit::Spaces(2))),
+        ];
+        for (text, unit) in rows {
+            assert_eq!(unit_of(&Text::from(*text), TabWidth(4)), *unit, "{text:?}");
+        }
+    }
+}

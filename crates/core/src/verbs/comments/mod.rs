@@ -1,0 +1,278 @@
+//! Line comments: on, off, toggled, turned over line by line.
+//!
+//! Which marks are used follows from the language's table: a line mark where it has one, else each line is
+//! wrapped in its block marks. Every run is decided by itself. Cost: linear in the touched lines.
+
+pub mod disarm;
+
+use super::scene::{Outcome, Run, Scene, counted};
+use crate::changes::{Bias, ChangeBuilder};
+use crate::cursors::Selection;
+use crate::languages::scanner::Kind;
+use crate::languages::{BlockMarks, Language};
+use crate::units::{Byte, Cell, Line, Span};
+
+/// What is done to the lines of a run.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Wish {
+    /// Off when every line is a comment, else on, once more where it is one already.
+    Toggle,
+    /// On, where it is not.
+    On,
+    /// Off, where it is.
+    Off,
+    /// Each line by itself: on where it is off, off where it is on.
+    Flip,
+}
+
+/// How a language marks a whole line.
+enum Style<'a> {
+    Mark(&'a [String]),
+    Wrap(&'a BlockMarks),
+}
+
+/// The marks of a line that is a comment.
+#[derive(Clone, Copy)]
+struct Marked {
+    /// The opening or only mark.
+    open: Span,
+    /// The closing mark of a wrapped line.
+    close: Option<Span>,
+}
+
+struct CommentLine {
+    line: Line,
+    content: Span,
+    marked: Option<Marked>,
+}
+
+/// Carries `wish` out on every run.
+pub fn lines(scene: &Scene, wish: Wish) -> Outcome {
+    let Some(style) = style_of(scene.language) else { return Outcome::nothing(no_marks(scene.language)) };
+    let runs = scene.runs_with_last();
+    if let Some(refusal) = refusal(scene, &runs, &style) {
+        return refusal;
+    }
+    let mut work = Work { scene, style: &style, builder: ChangeBuilder::new(scene.text), on: 0, off: 0, were: 0, blank: false };
+    for run in &runs {
+        work.run(run, wish);
+    }
+    work.finish()
+}
+
+fn style_of(language: &Language) -> Option<Style<'_>> {
+    match (language.line.is_empty(), language.block.first()) {
+        (false, _) => Some(Style::Mark(&language.line)),
+        (true, Some(marks)) => Some(Style::Wrap(marks)),
+        (true, None) => None,
+    }
+}
+
+fn no_marks(language: &Language) -> String {
+    match &language.commented_variant {
+        Some(variant) => format!("{} has no comments; {variant} has", language.title),
+        None => format!("{} has no comments", language.title),
+    }
+}
+
+/// Why nothing may be done, or not yet: a string reaches over the edge of a run, and the text of a program
+/// may need that line; a line wrapped inside a comment would end it.
+fn refusal(scene: &Scene, runs: &[Run], style: &Style) -> Option<Outcome> {
+    let behind = |run: &Run| (run.last < scene.text.last_line()).then(|| run.last.next());
+    let edges = |run: &Run, kind: Kind| {
+        let cut = |line: Line| scene.syntax.kind_before_line(line) == kind;
+        if cut(run.first) { Some(run.first) } else { behind(run).filter(|&line| cut(line)).map(|_| run.last) }
+    };
+    let in_string = runs.iter().find_map(|run| edges(run, Kind::String));
+    if let Some(line) = in_string.filter(|_| scene.memory.held.as_deref() != Some(runs)) {
+        let message = format!("line {} is inside a string: press again to do it all the same", line.0 + 1);
+        return Some(Outcome { held: Some(runs.to_vec()), ..Outcome::nothing(message) });
+    }
+    let in_comment = runs.iter().find_map(|run| edges(run, Kind::Comment));
+    match (style, in_comment) {
+        (Style::Wrap(_), Some(line)) => {
+            let message = format!("line {} is part of a comment over several lines: marks inside would end it", line.0 + 1);
+            Some(Outcome::nothing(message))
+        }
+        _ => None,
+    }
+}
+
+struct Work<'a, 'b> {
+    scene: &'a Scene<'b>,
+    style: &'a Style<'a>,
+    builder: ChangeBuilder<'a>,
+    on: usize,
+    off: usize,
+    were: usize,
+    /// Whether marks were put on blank lines: their carets go behind the marks.
+    blank: bool,
+}
+
+impl Work<'_, '_> {
+    fn run(&mut self, run: &Run, wish: Wish) {
+        let all_blank = run.lines().all(|line| self.scene.text.is_blank(line));
+        let counts = |line: &Line| all_blank || !self.scene.text.is_blank(*line);
+        let lines: Vec<CommentLine> = run.lines().filter(counts).map(|line| self.look(line)).collect();
+        let marked = lines.iter().filter(|line| line.marked.is_some()).count();
+        let take_off = wish == Wish::Off || (wish == Wish::Toggle && marked == lines.len());
+        let turns_on = |line: &CommentLine| match wish {
+            Wish::Toggle => !take_off,
+            Wish::On | Wish::Flip => line.marked.is_none(),
+            Wish::Off => false,
+        };
+        let turns_off = |line: &CommentLine| line.marked.is_some() && (take_off || wish == Wish::Flip);
+        if wish != Wish::Flip && !take_off {
+            self.were += marked;
+        }
+        let column = lines.iter().filter(|line| turns_on(line)).map(|line| self.depth(line)).min();
+        let spaced = self.are_spaced(lines.iter().filter(|line| turns_off(line)));
+        for line in &lines {
+            if turns_on(line) {
+                self.put_on(line, column.unwrap_or_default());
+            } else if turns_off(line) {
+                self.take_off(line, spaced);
+            }
+        }
+        self.blank |= all_blank;
+    }
+
+    fn look(&self, line: Line) -> CommentLine {
+        let content = self.scene.text.content_span(line);
+        let characters = self.scene.text.slice(content);
+        let marked = match self.style {
+            Style::Mark(marks) => marked_by_line(&characters, marks),
+            Style::Wrap(marks) => marked_by_wrap(&characters, marks, self.scene.language.nests),
+        };
+        let place = |span: Span| Span::new(content.start + span.start.0, content.start + span.end.0);
+        let marked = marked.map(|marked| Marked { open: place(marked.open), close: marked.close.map(place) });
+        CommentLine { line, content, marked }
+    }
+
+    fn depth(&self, line: &CommentLine) -> Cell {
+        self.scene.text.depth_of(line.line, self.scene.layout.tabs)
+    }
+
+    fn put_on(&mut self, line: &CommentLine, column: Cell) {
+        let tabs = self.scene.layout.tabs;
+        let at = match self.scene.text.is_blank(line.line) {
+            true => line.content.end,
+            false => self.scene.text.place_at(line.line, column, tabs).at,
+        };
+        match self.style {
+            Style::Mark(marks) => self.builder.insert(at, &format!("{} ", marks[0])),
+            Style::Wrap(marks) => {
+                self.builder.insert(at, &format!("{} ", marks.open));
+                let body = Span::new(at, line.content.end);
+                let characters = self.scene.text.slice(body);
+                for place in disarm::places_to_disarm(&characters, marks, self.scene.language.nests) {
+                    self.builder.insert(at + place, "\\");
+                }
+                self.builder.insert(line.content.end, &format!(" {}", marks.close));
+            }
+        }
+        self.on += 1;
+    }
+
+    /// Whether one space belongs to the opening marks, and one to the closing ones: it does when every marked
+    /// line has it or ends there.
+    fn are_spaced<'l>(&self, lines: impl Iterator<Item = &'l CommentLine>) -> [bool; 2] {
+        let text = self.scene.text;
+        let mut spaced = [true; 2];
+        for line in lines {
+            let Some(marked) = line.marked else { continue };
+            let inner_end = marked.close.map_or(line.content.end, |close| close.start);
+            let is_empty = marked.open.end >= inner_end;
+            spaced[0] &= is_empty || text.char_at(marked.open.end) == Some(' ');
+            spaced[1] &= is_empty || text.char_before(inner_end) == Some(' ');
+        }
+        spaced
+    }
+
+    fn take_off(&mut self, line: &CommentLine, [behind_open, before_close]: [bool; 2]) {
+        let Some(marked) = line.marked else { return };
+        let inner_end = marked.close.map_or(line.content.end, |close| close.start);
+        let inner_start = marked.open.end + usize::from(behind_open && marked.open.end < inner_end);
+        self.builder.remove(Span::new(marked.open.start, inner_start));
+        if let (Some(close), Style::Wrap(marks)) = (marked.close, self.style) {
+            let inner_end = if before_close && inner_start < inner_end { inner_end - 1 } else { inner_end };
+            let inner = self.scene.text.slice(Span::new(inner_start, inner_end));
+            for place in disarm::places_to_rearm(&inner, marks, self.scene.language.nests) {
+                self.builder.remove(Span::new(inner_start + place, inner_start + place + 1));
+            }
+            self.builder.remove(Span::new(inner_end, close.end));
+        }
+        self.off += 1;
+    }
+
+    fn finish(self) -> Outcome {
+        let message = self.message();
+        let change = self.builder.finish();
+        if change.is_empty() {
+            return Outcome::nothing(message);
+        }
+        let mut cursors = self.scene.remap(&change, |_| [Bias::After, Bias::Before]);
+        if self.blank {
+            cursors = behind_marks(self.scene, cursors, &change);
+        }
+        Outcome::edit(change, cursors).saying(message)
+    }
+
+    fn message(&self) -> String {
+        let done = match (self.on, self.off) {
+            (0, 0) => "nothing to change here".to_owned(),
+            (on, 0) => format!("commented {}", counted(on, "line")),
+            (0, off) => format!("uncommented {}", counted(off, "line")),
+            (on, off) => format!("commented {}, uncommented {off}", counted(on, "line")),
+        };
+        match self.were {
+            0 => done,
+            were => format!("{done}, {were} of {} were comments already", self.on.max(were)),
+        }
+    }
+}
+
+/// Carets of lines that were blank go behind the mark that was put there (inside the marks of a wrapped line).
+fn behind_marks(scene: &Scene, cursors: crate::cursors::CursorSet, change: &crate::changes::Change) -> crate::cursors::CursorSet {
+    let mut index = 0;
+    let is_sole = cursors.len() == scene.cursors.len();
+    cursors.map(|each| {
+        let old = scene.cursors.list()[index.min(scene.cursors.len() - 1)];
+        index += 1;
+        let line = scene.text.line_of(old.head);
+        if !is_sole || !old.is_caret() || !scene.text.is_blank(line) {
+            return each;
+        }
+        let end = scene.text.content_span(line).end;
+        let mark = change.edits().iter().find(|edit| edit.start() == end && edit.inserted_len() > 0);
+        let start = change.map(end, Bias::Before);
+        Selection::caret(start + mark.map_or(0, crate::changes::Edit::inserted_len))
+    })
+}
+
+/// The longest mark that `content` begins with after white space. A mark of letters ends a word.
+fn marked_by_line(content: &str, marks: &[String]) -> Option<Marked> {
+    let start = content.len() - content.trim_start().len();
+    let rest = &content[start..];
+    let fits = |mark: &&String| {
+        let Some(tail) = rest.get(..mark.len()).filter(|head| head.eq_ignore_ascii_case(mark)).map(|_| &rest[mark.len()..]) else {
+            return false;
+        };
+        !mark.ends_with(char::is_alphanumeric) || !tail.starts_with(|c: char| c.is_alphanumeric() || c == '_')
+    };
+    let longest = marks.iter().filter(fits).map(String::len).max()?;
+    Some(Marked { open: Span::new(Byte(start), Byte(start + longest)), close: None })
+}
+
+/// Whether `content` is, apart from white space, one whole block comment.
+fn marked_by_wrap(content: &str, marks: &BlockMarks, nests: bool) -> Option<Marked> {
+    let start = content.len() - content.trim_start().len();
+    let end = content.trim_end().len();
+    let body = content.get(start..end)?;
+    let inner = body.strip_prefix(marks.open.as_str())?.strip_suffix(marks.close.as_str())?;
+    let is_one = if nests { disarm::is_balanced(inner, marks) } else { !inner.contains(marks.close.as_str()) };
+    is_one.then(|| Marked {
+        open: Span::new(Byte(start), Byte(start + marks.open.len())),
+        close: Some(Span::new(Byte(end - marks.close.len()), Byte(end))),
+    })
+}

@@ -1,0 +1,120 @@
+//! Indentation: in and out by one unit, and the depth that a new line gets.
+
+use super::scene::{Outcome, Scene, counted};
+use crate::changes::{Bias, ChangeBuilder};
+use crate::cursors::Selection;
+use crate::languages::scanner::Kind;
+use crate::text::cells::{TabWidth, cluster_cells};
+use crate::units::{Byte, Cell, Line, Span};
+
+/// Every touched line that is not blank goes one unit in.
+pub fn indent(scene: &Scene) -> Outcome {
+    let unit = scene.layout.unit.text();
+    let mut builder = ChangeBuilder::new(scene.text);
+    let lines = full_lines(scene);
+    for &line in &lines {
+        builder.insert(scene.text.line_start(line), &unit);
+    }
+    finish(scene, builder, format!("indented {}", counted(lines.len(), "line")))
+}
+
+/// Every touched line goes at most one unit out.
+pub fn outdent(scene: &Scene) -> Outcome {
+    let mut builder = ChangeBuilder::new(scene.text);
+    let mut count = 0;
+    for line in full_lines(scene) {
+        let indentation = scene.text.indentation_span(line);
+        let content = scene.text.slice(indentation);
+        let (bytes, left) = unit_at_start(&content, scene.layout.unit.cells(scene.layout.tabs), scene.layout.tabs);
+        if bytes > 0 {
+            let span = Span::new(indentation.start, indentation.start + bytes);
+            builder.replace(span, &" ".repeat(left as usize));
+            count += 1;
+        }
+    }
+    finish(scene, builder, format!("outdented {}", counted(count, "line")))
+}
+
+/// How many bytes of `indentation` make up one unit of `cells`, and how many cells the last of them reaches
+/// too far (a tab wider than the unit).
+fn unit_at_start(indentation: &str, cells: u32, tabs: TabWidth) -> (usize, u32) {
+    let mut reached = Cell(0);
+    for (at, c) in indentation.char_indices() {
+        if reached.0 >= cells {
+            return (at, reached.0 - cells);
+        }
+        reached = reached + cluster_cells(c.encode_utf8(&mut [0; 4]), reached, tabs);
+    }
+    (indentation.len(), reached.0.saturating_sub(cells))
+}
+
+fn full_lines(scene: &Scene) -> Vec<Line> {
+    let lines = scene.runs().into_iter().flat_map(|run| run.lines());
+    lines.filter(|line| !scene.text.is_blank(*line)).collect()
+}
+
+/// A caret moves with the character behind it; the ends of a selection that stand in column 0 stay there.
+fn finish(scene: &Scene, builder: ChangeBuilder, message: String) -> Outcome {
+    let change = builder.finish();
+    if change.is_empty() {
+        return Outcome::nothing("nothing to move here");
+    }
+    let in_first_column = |at: Byte| scene.text.line_start(scene.text.line_of(at)) == at;
+    let bias = |each: Selection, at: Byte| {
+        if !each.is_caret() && in_first_column(at) { Bias::Before } else { Bias::After }
+    };
+    let cursors = scene.remap(&change, |index| {
+        let each = scene.cursors.list()[index];
+        [bias(each, each.start()), bias(each, each.end())]
+    });
+    Outcome::edit(change, cursors).saying(message)
+}
+
+/// The white space of a line that follows `line`: its own, and one unit more after an opener.
+#[must_use]
+pub fn depth_after(scene: &Scene, line: Line) -> String {
+    indentation_behind(scene, scene.text.content_span(line).end)
+}
+
+/// The white space of a line that begins where the text at `at` is cut: that of the line that `at` is on, and
+/// one unit more where what stands before `at` opens a deeper line.
+#[must_use]
+pub fn indentation_behind(scene: &Scene, at: Byte) -> String {
+    let line = scene.text.line_of(at);
+    let indentation = scene.text.slice(scene.text.indentation_span(line)).into_owned();
+    if opens_deeper(scene, line, at) { indentation + &scene.layout.unit.text() } else { indentation }
+}
+
+/// Whether what stands on `line` before `at` ends, comments apart, with an opener of the language.
+fn opens_deeper(scene: &Scene, line: Line, at: Byte) -> bool {
+    if scene.language.prose {
+        return false;
+    }
+    let start = scene.text.line_start(line);
+    let Some(end) = code_end(scene, line, at) else { return false };
+    let before = scene.text.slice(Span::new(start, end));
+    let code = before.trim_end();
+    let is_word = |opener: &str| opener.chars().all(char::is_alphanumeric);
+    let ends_with = |opener: &String| {
+        code.strip_suffix(opener.as_str()).is_some_and(|rest| {
+            !is_word(opener) || !rest.ends_with(|c: char| c.is_alphanumeric() || c == '_')
+        })
+    };
+    code.ends_with(['(', '[', '{']) || scene.language.openers.iter().any(ends_with)
+}
+
+/// Where the code of `line` before `at` ends: before a comment that reaches to `at`. None when `at` is in a
+/// string or inside a comment that began on another line.
+fn code_end(scene: &Scene, line: Line, at: Byte) -> Option<Byte> {
+    let mut end = at;
+    for piece in scene.syntax.pieces(line).iter().rev().filter(|piece| piece.span.start < at) {
+        let gap = scene.text.slice(Span::new(piece.span.end.min(end), end));
+        match piece.token.kind {
+            Kind::Comment if gap.trim().is_empty() && piece.token.opens => end = piece.span.start,
+            Kind::Comment if gap.trim().is_empty() => return None,
+            Kind::String if piece.span.end >= end => return None,
+            _ => break,
+        }
+    }
+    Some(end)
+}

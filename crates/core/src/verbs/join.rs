@@ -1,0 +1,296 @@
+//! Joining lines: one space for the line ends and white space between them, and what comments and strings need.
+//!
+//! Each run of at least two lines becomes one line; a single line takes the next along. Empty lines drop out.
+//! Cost: linear in the lines joined.
+
+use super::scene::{Outcome, Run, Scene, counted};
+use crate::changes::{Bias, ChangeBuilder};
+use crate::languages::lexical::Piece;
+use crate::languages::scanner::{Form, Kind};
+use crate::units::{Byte, Line, Span};
+
+/// What comes between two joined lines.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Between {
+    /// One space, where the neighbours do not forbid it.
+    Space,
+    /// Nothing.
+    Nothing,
+}
+
+const NO_SPACE_BEFORE: &[char] = &[')', ']', '}', ',', ';', '.'];
+const NO_SPACE_AFTER: &[char] = &['(', '[', '{'];
+
+/// Joins the lines of every run.
+pub fn join(scene: &Scene, between: Between) -> Outcome {
+    let mut builder = ChangeBuilder::new(scene.text);
+    let mut joints = 0;
+    for run in joined_runs(scene) {
+        let mut joining = Joining { scene, between, edits: Vec::new(), open_comment: None };
+        if let Err(line) = joining.run(&run) {
+            return Outcome::nothing(format!(
+                "the comment on line {} would swallow what is joined behind it, and {} has no block comments",
+                line.0 + 1,
+                scene.language.title
+            ));
+        }
+        joining.edits.sort_by_key(|(span, _)| *span);
+        joining.edits.iter().for_each(|(span, with)| builder.replace(*span, with));
+        joints += run.len() - 1;
+    }
+    let change = builder.finish();
+    if change.is_empty() {
+        return Outcome::nothing("no line below to join with");
+    }
+    let cursors = scene.remap(&change, |_| [Bias::Before; 2]);
+    Outcome::edit(change, cursors).saying(format!("joined {}", counted(joints + 1, "line")))
+}
+
+/// The runs, those of a single line with the line after it; runs that grow together are one.
+fn joined_runs(scene: &Scene) -> Vec<Run> {
+    let last_real = scene.text.real_line_count().saturating_sub(1);
+    let mut runs: Vec<Run> = Vec::new();
+    for mut run in scene.runs() {
+        if run.len() == 1 {
+            run.last = Line((run.last.0 + 1).min(last_real));
+        }
+        match runs.last_mut() {
+            Some(before) if run.first <= before.last => {
+                before.last = before.last.max(run.last);
+                before.cursors.end = run.cursors.end;
+            }
+            _ => runs.push(run),
+        }
+    }
+    runs.retain(|run| run.len() > 1);
+    runs
+}
+
+/// A full line on its way into the joined one.
+struct Part {
+    line: Line,
+    /// Its content without the white space around it.
+    body: Span,
+    /// Its comments and literals.
+    pieces: Vec<Piece>,
+}
+
+struct Joining<'a, 'b> {
+    scene: &'a Scene<'b>,
+    between: Between,
+    /// What the run's joints replace: a comment that must be closed is found out only behind it.
+    edits: Vec<(Span, String)>,
+    /// A line comment that the joined line ends with so far.
+    open_comment: Option<Piece>,
+}
+
+impl Joining<'_, '_> {
+    fn run(&mut self, run: &Run) -> Result<(), Line> {
+        let parts: Vec<Part> = run.lines().filter_map(|line| self.part(line)).collect();
+        let Some(first) = parts.first() else {
+            self.drop_blank_lines(run.last, self.scene.text.line_start(run.first));
+            return Ok(());
+        };
+        let before_first = self.scene.text.line_start(first.line);
+        let start = self.scene.text.line_start(run.first);
+        self.replace(Span::new(start, before_first), "");
+        self.open_comment = trailing_comment(first);
+        for pair in parts.windows(2) {
+            self.joint(&pair[0], &pair[1])?;
+        }
+        if let Some(last) = parts.last().filter(|last| last.line < run.last) {
+            self.drop_blank_lines(run.last, last.body.end);
+        }
+        Ok(())
+    }
+
+    fn replace(&mut self, span: Span, with: &str) {
+        if !span.is_empty() {
+            self.edits.push((span, with.to_owned()));
+        }
+    }
+
+    fn part(&self, line: Line) -> Option<Part> {
+        let span = self.scene.text.content_span(line);
+        let content = self.scene.text.slice(span);
+        let left = content.len() - content.trim_start().len();
+        let body = content.trim();
+        if body.is_empty() {
+            return None;
+        }
+        let start = span.start + left;
+        Some(Part { line, body: Span::new(start, start + body.len()), pieces: self.scene.syntax.pieces(line) })
+    }
+
+    /// What is left of blank lines up to `last` goes, from `start` on; the line end of `last` stays.
+    fn drop_blank_lines(&mut self, last: Line, start: Byte) {
+        self.replace(Span::new(start, self.scene.text.content_span(last).end), "");
+    }
+
+    /// Joins `right` to `left`.
+    fn joint(&mut self, left: &Part, right: &Part) -> Result<(), Line> {
+        let mut gap = Span::new(left.body.end, right.body.start);
+        if let Some(mark) = self.continued_comment(right) {
+            gap.end = mark.min(right.body.end);
+            self.put(gap, right);
+            return Ok(());
+        }
+        if let Some(comment) = self.open_comment.take() {
+            self.close_comment(comment, left.line, gap)?;
+            self.open_comment = trailing_comment(right);
+            return Ok(());
+        }
+        if let Some(merged) = self.merged_strings(left, right) {
+            self.replace(merged, "");
+        } else {
+            gap.start = self.without_backslash(gap.start, left);
+            self.put(gap, right);
+        }
+        self.open_comment = trailing_comment(right);
+        Ok(())
+    }
+
+    fn put(&mut self, gap: Span, right: &Part) {
+        let text = self.scene.text;
+        let before = text.char_before(gap.start).filter(|c| !matches!(c, '\n'));
+        let after = text.char_at(gap.end).filter(|_| gap.end < right.body.end);
+        let forbids = before.is_none_or(|c| NO_SPACE_AFTER.contains(&c) || c.is_whitespace())
+            || after.is_none_or(|c| NO_SPACE_BEFORE.contains(&c));
+        let space = if self.between == Between::Nothing || forbids { "" } else { " " };
+        self.replace(gap, space);
+    }
+
+    /// Where `right`'s comment mark ends, if it is a comment line that goes on with a comment before it.
+    fn continued_comment(&self, right: &Part) -> Option<Byte> {
+        let text = self.scene.text;
+        let skip_space = |at: Byte| {
+            let rest = text.slice(Span::new(at, right.body.end.max(at)));
+            at + (rest.len() - rest.trim_start().len())
+        };
+        if self.open_comment.is_some() {
+            let mark = right.pieces.iter().find(|piece| piece.span.start == right.body.start)?;
+            let Form::Line(_) = mark.token.form else { return None };
+            return Some(skip_space(mark.span.start + longest_mark(self.scene, mark.span)));
+        }
+        let began_above = right.pieces.first().is_some_and(|piece| {
+            piece.token.kind == Kind::Comment && piece.span.start <= right.body.start && !piece.token.opens
+        });
+        if !began_above {
+            return None;
+        }
+        let body = text.slice(right.body);
+        let starred = body.starts_with('*') && !body.starts_with("*/");
+        starred.then(|| skip_space(right.body.start + 1))
+    }
+
+    /// A line comment before code becomes a block comment.
+    fn close_comment(&mut self, comment: Piece, line: Line, gap: Span) -> Result<(), Line> {
+        let Some(marks) = self.scene.language.block.first() else { return Err(line) };
+        let inner = Span::new(comment.span.start + longest_mark(self.scene, comment.span), gap.start);
+        let has_close = self.scene.text.slice(inner).contains(marks.close.as_str());
+        if has_close {
+            return Err(line);
+        }
+        self.replace(Span::new(comment.span.start, inner.start), &marks.open);
+        let space = if self.between == Between::Nothing { "" } else { " " };
+        self.replace(gap, &format!(" {}{space}", marks.close));
+        Ok(())
+    }
+
+    /// What goes between two string literals that only the language's concatenation joins: the closing
+    /// quote, the operator, the opening quote.
+    fn merged_strings(&mut self, left: &Part, right: &Part) -> Option<Span> {
+        let operator = self.scene.language.concatenation.as_deref()?;
+        let text = self.scene.text;
+        let (left_end, behind) = self.literal_end(left, operator)?;
+        let (right_start, before) = literal_start(self.scene, right, operator)?;
+        let joined_once = operator.is_empty() || (behind != before);
+        let same_form = left_end.token.form == right_start.token.form;
+        let Form::Text(form) = left_end.token.form else { return None };
+        let form = &self.scene.language.strings[form as usize];
+        let plain = form.open == form.close;
+        let prefix = |piece: &Piece| prefix_before(text, piece.span.start);
+        let one_statement = !operator.is_empty() || inside_brackets(self.scene, left) || self.is_continued(left);
+        let agree = joined_once && same_form && plain && one_statement && prefix(&left_end) == prefix(&right_start);
+        agree.then(|| {
+            Span::new(left_end.span.end - form.close.len(), right_start.span.start + form.open.len())
+        })
+    }
+
+    /// The literal that `part` ends with, and whether the operator stands behind it.
+    fn literal_end(&self, part: &Part, operator: &str) -> Option<(Piece, bool)> {
+        let end = self.without_backslash(part.body.end, part);
+        let piece = *part.pieces.iter().rev().find(|piece| piece.span.start < end)?;
+        let tail = self.scene.text.slice(Span::new(piece.span.end.min(end), end));
+        let tail = tail.trim();
+        let closed = piece.token.kind == Kind::String && piece.token.closes && piece.token.opens;
+        (closed && (tail.is_empty() || tail == operator)).then(|| (piece, !tail.is_empty()))
+    }
+
+    /// The end of the text before `at`, less a backslash that continues the line.
+    fn without_backslash(&self, at: Byte, left: &Part) -> Byte {
+        if !self.is_continued(left) || at < left.body.end {
+            return at;
+        }
+        let body = self.scene.text.slice(Span::new(left.body.start, at - 1));
+        left.body.start + body.trim_end().len()
+    }
+
+    fn is_continued(&self, part: &Part) -> bool {
+        self.scene.language.backslash_continues
+            && self.scene.text.char_before(part.body.end) == Some('\\')
+            && part.pieces.last().is_none_or(|piece| piece.span.end < part.body.end)
+    }
+}
+
+fn literal_start(scene: &Scene, part: &Part, operator: &str) -> Option<(Piece, bool)> {
+    let piece = *part.pieces.first().filter(|piece| piece.token.kind == Kind::String && piece.token.opens && piece.token.closes)?;
+    let head = scene.text.slice(Span::new(part.body.start, piece.span.start));
+    let prefix = prefix_before(scene.text, piece.span.start);
+    let head = head.strip_suffix(prefix.as_str())?.trim();
+    (head.is_empty() || head == operator).then(|| (piece, !head.is_empty()))
+}
+
+/// Letters right before a literal: what makes it another kind of literal.
+fn prefix_before(text: &crate::text::Text, at: Byte) -> String {
+    let mut start = at;
+    while text.char_before(start).is_some_and(|c| c.is_ascii_alphanumeric() || c == '_') {
+        start = start - 1;
+    }
+    text.slice(Span::new(start, at)).into_owned()
+}
+
+/// The line comment that `part` ends with.
+fn trailing_comment(part: &Part) -> Option<Piece> {
+    part.pieces.last().copied().filter(|piece| matches!(piece.token.form, Form::Line(_)))
+}
+
+/// The length of the longest mark of the language that the comment at `span` begins with.
+fn longest_mark(scene: &Scene, span: Span) -> usize {
+    let content = scene.text.slice(span);
+    let marks = scene.language.line.iter().filter(|mark| content.starts_with(mark.as_str()));
+    marks.map(String::len).max().unwrap_or(0)
+}
+
+/// How many lines up an opening bracket is looked for: statements are shorter.
+const BRACKET_LINES: usize = 200;
+
+/// Whether a bracket is open at the end of `part`, so that its statement goes on.
+fn inside_brackets(scene: &Scene, part: &Part) -> bool {
+    let mut depth = 0i32;
+    for line in (part.line.0.saturating_sub(BRACKET_LINES)..=part.line.0).rev().map(Line) {
+        let span = scene.text.content_span(line);
+        let pieces = if line == part.line { part.pieces.clone() } else { scene.syntax.pieces(line) };
+        for (offset, c) in scene.text.slice(span).char_indices().rev() {
+            let at = span.start + offset;
+            if pieces.iter().any(|piece| piece.span.start <= at && at < piece.span.end) {
+                continue;
+            }
+            depth += i32::from(")]}".contains(c)) - i32::from("([{".contains(c));
+            if depth < 0 {
+                return true;
+            }
+        }
+    }
+    false
+}

@@ -1,0 +1,289 @@
+//! Whole lines as objects: carrying, duplicating, deleting, opening.
+//!
+//! Line verbs rearrange the list of contents; line ends stay where they were in the list, so that a last line
+//! without a line end keeps being one. Cost: linear in runs and in the bytes that move.
+
+use super::indent::depth_after;
+use super::scene::{Layer, Outcome, Run, Scene, counted};
+use crate::changes::{Bias, Change, ChangeBuilder, Mapper};
+use crate::cursors::{CursorSet, Selection, Wanted};
+use crate::text::{LineEnd, Text};
+use crate::units::{Byte, Direction, Line, Span};
+
+fn end_text(text: &Text, line: Line) -> &'static str {
+    text.line_end(line).map_or("", LineEnd::as_str)
+}
+
+fn end_span(text: &Text, line: Line) -> Span {
+    Span::new(text.content_span(line).end, text.line_span(line).end)
+}
+
+fn replace_end(builder: &mut ChangeBuilder, text: &Text, line: Line, with: &str) {
+    if end_text(text, line) != with {
+        builder.replace(end_span(text, line), with);
+    }
+}
+
+fn total_lines(runs: &[Run]) -> usize {
+    runs.iter().map(Run::len).sum()
+}
+
+/// Each run changes places with the line before or after it. A run at the file's edge stays.
+pub fn carry(scene: &Scene, direction: Direction) -> Outcome {
+    let text = scene.text;
+    let real = text.real_line_count();
+    let (mut builder, mut moved) = (ChangeBuilder::new(text), vec![false; scene.cursors.len()]);
+    let mut count = 0;
+    for run in scene.runs() {
+        let can_move = match direction {
+            Direction::Back => run.first.0 > 0,
+            Direction::Forward => run.last.0 + 1 < real,
+        };
+        if can_move {
+            match direction {
+                Direction::Back => swap_with_line_above(&mut builder, text, &run),
+                Direction::Forward => swap_with_line_below(&mut builder, text, &run),
+            }
+            moved[run.cursors.clone()].fill(true);
+            count += run.len();
+        }
+    }
+    let change = builder.finish();
+    if change.is_empty() {
+        return Outcome::nothing(match direction {
+            Direction::Back => "already at the top of the file",
+            Direction::Forward => "already at the end of the file",
+        });
+    }
+    let bias = if direction == Direction::Back { Bias::Before } else { Bias::After };
+    let cursors = scene.remap(&change, |index| if moved[index] { [bias; 2] } else { [Bias::After; 2] });
+    Outcome::edit(change, keep_wants(scene, cursors)).saying(format!("carried {}", counted(count, "line")))
+}
+
+/// The line above goes behind the run. Line ends are given on by one line, and the run's last one stays last.
+fn swap_with_line_above(builder: &mut ChangeBuilder, text: &Text, run: &Run) {
+    let above = Line(run.first.0 - 1);
+    let above_content = text.content(above);
+    builder.remove(text.line_span(above));
+    for line in run.lines().take(run.len() - 1) {
+        replace_end(builder, text, line, end_text(text, Line(line.0 - 1)));
+    }
+    let (last_end, new_end) = (end_text(text, run.last), end_text(text, Line(run.last.0 - 1)));
+    if last_end == new_end {
+        builder.insert(text.line_span(run.last).end, &format!("{above_content}{last_end}"));
+    } else {
+        builder.replace(end_span(text, run.last), &format!("{new_end}{above_content}{last_end}"));
+    }
+}
+
+/// The line below goes before the run.
+fn swap_with_line_below(builder: &mut ChangeBuilder, text: &Text, run: &Run) {
+    let below = run.last.next();
+    let first_end = end_text(text, run.first);
+    builder.insert(text.line_start(run.first), &format!("{}{first_end}", text.content(below)));
+    for line in run.lines() {
+        replace_end(builder, text, line, end_text(text, line.next()));
+    }
+    builder.remove(text.line_span(below));
+}
+
+/// Lines that move keep their cursors' columns, and so what those wanted.
+fn keep_wants(scene: &Scene, cursors: CursorSet) -> CursorSet {
+    if cursors.len() != scene.cursors.len() {
+        return cursors;
+    }
+    let mut before = scene.cursors.iter();
+    cursors.map(|each| match before.next() {
+        Some(old) => Selection { wanted_anchor: old.wanted_anchor, wanted_head: old.wanted_head, ..each },
+        None => each,
+    })
+}
+
+/// Where the lines of a copy begin, for cursors that go along into it.
+struct Copy {
+    start: Byte,
+    /// Start of each line in the original and in the copy, and the places behind the last line.
+    lines: Vec<[Byte; 2]>,
+}
+
+impl Copy {
+    fn place(&self, at: Byte) -> Byte {
+        let index = self.lines.partition_point(|[original, _]| *original <= at).saturating_sub(1);
+        let [original, copied] = self.lines[index];
+        copied + (at - original)
+    }
+}
+
+/// A copy of each run above or below it, with the cursors on the copy.
+pub fn duplicate(scene: &Scene, direction: Direction) -> Outcome {
+    let text = scene.text;
+    let runs = scene.runs();
+    if runs.is_empty() {
+        return Outcome::nothing("no line here to duplicate");
+    }
+    let mut builder = ChangeBuilder::new(text);
+    let mut list: Vec<Option<Selection>> = vec![None; scene.cursors.len()];
+    for run in &runs {
+        let copy = put_copy(scene, &mut builder, run, direction);
+        for index in run.cursors.clone() {
+            let each = scene.cursors.list()[index];
+            list[index] = Some(Selection { anchor: copy.place(each.anchor), head: copy.place(each.head), ..each });
+        }
+    }
+    let change = builder.finish();
+    let elsewhere = scene.cursors.mapped_each(&change, Bias::After);
+    let list = list.iter().zip(elsewhere).map(|(copied, other)| copied.unwrap_or(other)).collect();
+    let message = format!("duplicated {}", counted(total_lines(&runs), "line"));
+    Outcome::edit(change, CursorSet::of(list, scene.cursors.primary_index())).saying(message)
+}
+
+fn put_copy(scene: &Scene, builder: &mut ChangeBuilder, run: &Run, direction: Direction) -> Copy {
+    let text = scene.text;
+    let new_end = scene.layout.line_end.as_str();
+    let is_unended = text.line_end(run.last).is_none();
+    let below_unended = direction == Direction::Forward && is_unended;
+    let place = match direction {
+        Direction::Back => text.line_start(run.first),
+        Direction::Forward => text.line_span(run.last).end,
+    };
+    let mut characters = if below_unended { new_end.to_owned() } else { String::new() };
+    let mut copy = Copy { start: builder.now(place), lines: Vec::with_capacity(run.len() + 1) };
+    for line in run.lines() {
+        copy.lines.push([text.line_start(line), copy.start + characters.len()]);
+        characters.push_str(&text.content(line));
+        if !(below_unended && line == run.last) {
+            characters.push_str(new_end);
+        }
+    }
+    if !is_unended {
+        copy.lines.push([text.line_span(run.last).end, copy.start + characters.len()]);
+    }
+    builder.insert(place, &characters);
+    copy
+}
+
+/// A copy of each selection's text right before or after it, selected; a caret: its line.
+pub fn duplicate_text(scene: &Scene, direction: Direction) -> Outcome {
+    if scene.cursors.iter().all(Selection::is_caret) {
+        return duplicate(scene, direction);
+    }
+    let mut builder = ChangeBuilder::new(scene.text);
+    let cursors = scene.cursors.map(|each| {
+        let at = if direction == Direction::Back { each.start() } else { each.end() };
+        let start = builder.now(at);
+        builder.insert(at, &scene.text.slice(each.span()));
+        Selection::over(Span::new(start, start + each.span().len()), each.direction())
+    });
+    let count = scene.cursors.iter().filter(|each| !each.is_caret()).count();
+    Outcome::edit(builder.finish(), cursors).saying(format!("duplicated {}", counted(count, "selection")))
+}
+
+/// The change that makes the runs vanish, with their line ends. A last line without one takes the line end
+/// before it along, so that the new last line has none either.
+#[must_use]
+pub fn deletion(text: &Text, runs: &[Run]) -> Change {
+    let mut builder = ChangeBuilder::new(text);
+    for run in runs {
+        let whole = Span::new(text.line_start(run.first), text.line_span(run.last).end);
+        let is_unended = text.line_end(run.last).is_none();
+        let start = match run.first.previous().filter(|_| is_unended) {
+            Some(previous) => text.content_span(previous).end,
+            None => whole.start,
+        };
+        builder.remove(Span::new(start, whole.end));
+    }
+    builder.finish()
+}
+
+/// The runs vanish; carets keep their columns on the line that moved up.
+pub fn delete(scene: &Scene) -> Outcome {
+    let runs = scene.runs();
+    if runs.is_empty() {
+        return Outcome::nothing("no line here to delete");
+    }
+    let change = deletion(scene.text, &runs);
+    let cursors = cursors_after_deletion(scene, &runs, &change);
+    Outcome::edit(change, cursors).saying(format!("deleted {}", counted(total_lines(&runs), "line")))
+}
+
+/// Where the carets go when the runs have vanished.
+#[must_use]
+pub fn cursors_after_deletion(scene: &Scene, runs: &[Run], change: &Change) -> CursorSet {
+    let text = scene.text;
+    let mut list: Vec<Selection> = scene.cursors.mapped_each(change, Bias::After);
+    let mut mapper = Mapper::new(change);
+    for run in runs {
+        let following = Some(run.last.next()).filter(|&line| line <= text.last_line());
+        let Some(landing) = following.or(run.first.previous()) else {
+            return CursorSet::caret(Byte(0));
+        };
+        let old_start = text.line_start(landing);
+        let new_start = mapper.map(old_start, Bias::Before);
+        for index in run.cursors.clone() {
+            let each = scene.cursors.list()[index];
+            let wanted = scene.wanted(each);
+            let offset = text.place_at(landing, wanted, scene.layout.tabs).at - old_start;
+            let caret = Selection::caret(new_start + offset).aged(each.born);
+            list[index] = Selection { wanted_head: Wanted::cell(wanted), ..caret };
+        }
+    }
+    CursorSet::of(list, scene.cursors.primary_index())
+}
+
+/// An empty line above or below each run, at the depth that Enter would give there, and Write begins.
+pub fn open(scene: &Scene, direction: Direction) -> Outcome {
+    let depth = |run: &Run| match direction {
+        Direction::Back => run.first.previous().and_then(|above| full_line_at_or_above(scene, above)),
+        Direction::Forward => full_line_at_or_above(scene, run.last),
+    };
+    let mut builder = ChangeBuilder::new(scene.text);
+    let mut list = Vec::new();
+    let runs = scene.runs_with_last();
+    let primary = runs.iter().position(|run| run.cursors.contains(&scene.cursors.primary_index())).unwrap_or(0);
+    for run in &runs {
+        let indentation = depth(run).map(|line| depth_after(scene, line)).unwrap_or_default();
+        let born = scene.cursors.list()[run.cursors.start].born;
+        list.push(Selection::caret(put_line(scene, &mut builder, run, direction, &indentation)).aged(born));
+    }
+    let message = format!("opened {}", counted(runs.len(), "line"));
+    Outcome::edit(builder.finish(), CursorSet::of(list, primary)).saying(message).entering(Layer::Write)
+}
+
+fn full_line_at_or_above(scene: &Scene, line: Line) -> Option<Line> {
+    (0..=line.0).rev().map(Line).find(|line| !scene.text.is_blank(*line))
+}
+
+/// Puts a line that holds `content` beside the run; gives the place behind `content`, in the changed text.
+fn put_line(scene: &Scene, builder: &mut ChangeBuilder, run: &Run, direction: Direction, content: &str) -> Byte {
+    let new_end = scene.layout.line_end.as_str();
+    let is_unended = scene.text.line_end(run.last).is_none();
+    match direction {
+        Direction::Back => {
+            let at = scene.text.line_start(run.first);
+            let start = builder.now(at);
+            builder.insert(at, &format!("{content}{new_end}"));
+            start + content.len()
+        }
+        Direction::Forward => {
+            let at = scene.text.line_span(run.last).end;
+            let start = builder.now(at) + if is_unended { new_end.len() } else { 0 };
+            let line = if is_unended { format!("{new_end}{content}") } else { format!("{content}{new_end}") };
+            builder.insert(at, &line);
+            start + content.len()
+        }
+    }
+}
+
+/// An empty line above or below each run; the cursors stay where they were.
+pub fn blank(scene: &Scene, direction: Direction) -> Outcome {
+    let mut builder = ChangeBuilder::new(scene.text);
+    let runs = scene.runs_with_last();
+    for run in &runs {
+        put_line(scene, &mut builder, run, direction, "");
+    }
+    let change = builder.finish();
+    let bias = if direction == Direction::Back { Bias::After } else { Bias::Before };
+    let cursors = keep_wants(scene, scene.remap(&change, |_| [bias; 2]));
+    let message = format!("{} put in", counted(runs.len(), "blank line"));
+    Outcome::edit(change, cursors).saying(message)
+}

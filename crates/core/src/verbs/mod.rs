@@ -1,0 +1,140 @@
+//! Verbs: everything that Snarvel can do to a text, one function each, in one table.
+//!
+//! A verb that edits is a pure function from a [`scene::Scene`] to an [`scene::Outcome`]. Adding one is a
+//! function and an entry in [`table::VERBS`]: keys, lists, documentation and tests all draw from there.
+
+pub mod clipboard;
+pub mod comments;
+pub mod cursors;
+pub mod indent;
+pub mod join;
+pub mod lines;
+pub mod moves;
+pub mod scene;
+pub mod selects;
+pub mod table;
+pub mod typing;
+
+use scene::{Outcome, Scene};
+
+/// What a verb is about.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Group {
+    /// Getting about.
+    Moves,
+    /// Selecting.
+    Selects,
+    /// Which cursors there are.
+    Cursors,
+    /// Whole lines.
+    Lines,
+    /// Comments.
+    Comments,
+    /// Characters.
+    Text,
+    /// Copying and pasting.
+    Clipboard,
+    /// Back and on again.
+    History,
+    /// Files, panels, the program itself.
+    Files,
+}
+
+impl Group {
+    /// Its name.
+    #[must_use]
+    pub fn name(self) -> &'static str {
+        match self {
+            Group::Moves => "moves",
+            Group::Selects => "selects",
+            Group::Cursors => "cursors",
+            Group::Lines => "lines",
+            Group::Comments => "comments",
+            Group::Text => "text",
+            Group::Clipboard => "clipboard",
+            Group::History => "history",
+            Group::Files => "files",
+        }
+    }
+}
+
+/// What the program around the engine does, since it takes more than a text.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Request {
+    /// Write the file.
+    Save,
+    /// Write every changed file.
+    SaveAll,
+    /// Write under another name.
+    SaveAs,
+    /// Choose a file to open.
+    Open,
+    /// Begin an empty file.
+    New,
+    /// Close the file.
+    Close,
+    /// End the program.
+    Quit,
+    /// Show the deck full, small or not at all.
+    Deck,
+    /// Go to the other layer.
+    ChangeLayer,
+    /// Begin to write; pins are to become cursors.
+    BeginWriting,
+    /// Scroll by lines, up where negative.
+    Scroll(i8),
+    /// Show the next or, where negative, the previous open file.
+    Turn(i8),
+    /// One step back: a question, cursors, the selection, the layer.
+    StepBack,
+}
+
+/// What carries a verb out.
+#[derive(Clone, Copy)]
+pub enum Run {
+    /// A function of the scene and the argument.
+    Edit(fn(&Scene, &str) -> Outcome),
+    /// One step back in the history.
+    Undo,
+    /// One step on in the history.
+    Redo,
+    /// The program around.
+    Ask(Request),
+}
+
+/// One thing that Snarvel can do.
+#[derive(Clone, Copy)]
+pub struct Verb {
+    /// Its name, kebab-case.
+    pub name: &'static str,
+    /// What it does, in a sentence.
+    pub sentence: &'static str,
+    /// Everyday words that find it.
+    pub words: &'static [&'static str],
+    /// What it is about.
+    pub group: Group,
+    /// Its short name on the deck.
+    pub label: &'static str,
+    /// Keys of the deck: bare in Shape, with Alt in both layers.
+    pub deck: &'static [&'static str],
+    /// Keys that mean it in both layers.
+    pub both: &'static [&'static str],
+    /// Keys that mean it in Write only.
+    pub write: &'static [&'static str],
+    /// What its argument is, empty where it takes none.
+    pub argument: &'static str,
+    /// What carries it out.
+    pub run: Run,
+}
+
+impl std::fmt::Debug for Verb {
+    fn fmt(&self, out: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        write!(out, "Verb({})", self.name)
+    }
+}
+
+/// The verb called `name`.
+#[must_use]
+pub fn by_name(name: &str) -> Option<&'static Verb> {
+    table::VERBS.iter().find(|verb| verb.name == name)
+}

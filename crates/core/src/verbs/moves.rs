@@ -1,0 +1,117 @@
+//! Moves: by character, line, word, line edge, block, page, file; each also extends.
+//!
+//! Every move of a selection starts at its head, but a step by one character, which goes to its edge. Only
+//! moves from line to line keep a wanted column.
+
+use super::scene::{Outcome, Scene};
+use crate::cursors::{Selection, Wanted};
+use crate::units::{Byte, Direction, Line};
+
+/// How far a move goes.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Motion {
+    /// One cluster.
+    Char,
+    /// One word.
+    Word,
+    /// One line, in the wanted column.
+    Line,
+    /// A view less two lines.
+    Page,
+    /// The line's first character that is not blank, or its edge.
+    LineEdge,
+    /// The first line of the block, or of the next.
+    Block,
+    /// The first or the last place of the text.
+    FileEdge,
+}
+
+/// Whether the anchor comes along.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Reach {
+    /// A plain move: nothing is selected afterwards.
+    Move,
+    /// The anchor stays.
+    Extend,
+}
+
+/// Moves every cursor.
+pub fn go(scene: &Scene, motion: Motion, direction: Direction, reach: Reach) -> Outcome {
+    let moved = scene.cursors.map(|each| match reach {
+        Reach::Move => place(scene, each, motion, direction),
+        Reach::Extend => {
+            let head = target(scene, each, motion, direction);
+            Selection { anchor: each.anchor, wanted_anchor: each.wanted_anchor, ..head }
+        }
+    });
+    Outcome::cursors(moved)
+}
+
+fn place(scene: &Scene, each: Selection, motion: Motion, direction: Direction) -> Selection {
+    if motion == Motion::Char && !each.is_caret() {
+        return Selection::caret(match direction {
+            Direction::Back => each.start(),
+            Direction::Forward => each.end(),
+        });
+    }
+    target(scene, each, motion, direction)
+}
+
+/// A caret where the head of `each` goes.
+fn target(scene: &Scene, each: Selection, motion: Motion, direction: Direction) -> Selection {
+    let head = each.head;
+    let at = match motion {
+        Motion::Line => return by_lines(scene, each, direction, 1),
+        Motion::Page => return by_lines(scene, each, direction, scene.layout.view_lines.saturating_sub(2).max(1)),
+        Motion::Char => scene.text.step(head, direction),
+        Motion::Word => scene.text.word_step(head, direction, scene.words()),
+        Motion::LineEdge => line_edge(scene, head, direction),
+        Motion::Block => block_edge(scene, head, direction),
+        Motion::FileEdge if direction == Direction::Back => Byte(0),
+        Motion::FileEdge => scene.text.end(),
+    };
+    Selection::caret(at)
+}
+
+fn by_lines(scene: &Scene, each: Selection, direction: Direction, lines: usize) -> Selection {
+    let line = scene.text.line_of(each.head);
+    let to = match direction {
+        Direction::Back => Line(line.0.saturating_sub(lines)),
+        Direction::Forward => Line((line.0 + lines).min(scene.text.last_line().0)),
+    };
+    if to == line {
+        return Selection { anchor: each.head, ..each };
+    }
+    let wanted = scene.wanted(each);
+    let place = scene.text.place_at(to, wanted, scene.layout.tabs);
+    Selection { wanted_head: Wanted::cell(wanted), ..Selection::caret(place.at) }
+}
+
+fn line_edge(scene: &Scene, head: Byte, direction: Direction) -> Byte {
+    let line = scene.text.line_of(head);
+    if direction == Direction::Forward {
+        return scene.text.content_span(line).end;
+    }
+    let indentation = scene.text.indentation_span(line);
+    if head == indentation.end { indentation.start } else { indentation.end }
+}
+
+/// The first character of the first line of a block: the one around `head` or the one before it, or the next.
+fn block_edge(scene: &Scene, head: Byte, direction: Direction) -> Byte {
+    let text = scene.text;
+    let opens = |line: &Line| {
+        !text.is_blank(*line) && line.previous().is_none_or(|previous| text.is_blank(previous))
+    };
+    let first = |line: Line| text.indentation_span(line).end;
+    let line = text.line_of(head);
+    match direction {
+        Direction::Back => {
+            let found = (0..=line.0).rev().map(Line).filter(opens).map(first).find(|&at| at < head);
+            found.unwrap_or(Byte(0))
+        }
+        Direction::Forward => {
+            let found = (line.0 + 1..text.line_count()).map(Line).find(opens).map(first);
+            found.unwrap_or_else(|| text.end())
+        }
+    }
+}

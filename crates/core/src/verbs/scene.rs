@@ -1,0 +1,264 @@
+//! What a verb is given, and what it gives back: a verb is a pure function from one to the other.
+
+use crate::changes::{Bias, Change, Mapper};
+use crate::cursors::{CursorSet, Selection};
+use crate::history::Grouping;
+use crate::languages::Language;
+use crate::languages::lexical::Syntax;
+use crate::text::cells::TabWidth;
+use crate::text::indent::IndentUnit;
+use crate::text::words::WordRule;
+use crate::text::{LineEnd, Text};
+use crate::units::{Byte, Cell, Direction, Line, Span};
+use crate::verbs::clipboard::Clip;
+
+/// The layers of the keyboard.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub enum Layer {
+    /// A letter is text.
+    #[default]
+    Write,
+    /// A letter is a verb.
+    Shape,
+}
+
+/// How a text is laid out, and how much of it is in view.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Layout {
+    /// The distance between tab stops.
+    pub tabs: TabWidth,
+    /// One step of indentation.
+    pub unit: IndentUnit,
+    /// The kind that new line ends get.
+    pub line_end: LineEnd,
+    /// How many lines the view shows.
+    pub view_lines: usize,
+}
+
+/// What the verbs before this one left behind.
+#[derive(Clone, Debug, Default)]
+pub struct Memory {
+    /// The last set of more than one cursor that was given up, mapped through the edits since.
+    pub given_up: Option<CursorSet>,
+    /// The lines on which the verb before this one held back, asking for a second press.
+    pub held: Option<Vec<Run>>,
+    /// The sets that widening came from, each with what it became.
+    pub widened: Vec<[CursorSet; 2]>,
+}
+
+/// Everything that a verb may look at.
+pub struct Scene<'a> {
+    /// The text.
+    pub text: &'a Text,
+    /// The cursors.
+    pub cursors: &'a CursorSet,
+    /// What is code, string and comment.
+    pub syntax: &'a dyn Syntax,
+    /// The language of the file.
+    pub language: &'a Language,
+    /// How it is laid out.
+    pub layout: &'a Layout,
+    /// What was copied last.
+    pub clip: &'a Clip,
+    /// What the verbs before left behind.
+    pub memory: &'a Memory,
+}
+
+/// What a verb makes of a scene.
+#[derive(Debug, Default)]
+pub struct Outcome {
+    /// What changes in the text.
+    pub change: Change,
+    /// The cursors afterwards, in the changed text; the old ones where it is none.
+    pub cursors: Option<CursorSet>,
+    /// What happened, or why nothing did.
+    pub message: Option<String>,
+    /// What is on the clipboard now.
+    pub clip: Option<Clip>,
+    /// The layer that begins.
+    pub layer: Option<Layer>,
+    /// Lines on which the verb held back: the next press does it.
+    pub held: Option<Vec<Run>>,
+    /// What happened to the sets that widening came from.
+    pub widening: Widening,
+    /// With which steps of the history this one grows together.
+    pub grouping: Option<Grouping>,
+}
+
+/// What a verb does with the memory of widening.
+#[derive(Debug, Default, PartialEq, Eq)]
+pub enum Widening {
+    /// Nothing.
+    #[default]
+    None,
+    /// The set before is to be remembered.
+    Wider,
+    /// The last one remembered was gone back to.
+    Narrower,
+}
+
+impl Outcome {
+    /// Nothing changes; `why` says so.
+    pub fn nothing(why: impl Into<String>) -> Outcome {
+        Outcome { message: Some(why.into()), ..Outcome::default() }
+    }
+
+    /// Other cursors.
+    #[must_use]
+    pub fn cursors(cursors: CursorSet) -> Outcome {
+        Outcome { cursors: Some(cursors), ..Outcome::default() }
+    }
+
+    /// Another text, and the cursors in it.
+    #[must_use]
+    pub fn edit(change: Change, cursors: CursorSet) -> Outcome {
+        Outcome { change, cursors: Some(cursors), ..Outcome::default() }
+    }
+
+    /// The same, saying `message`.
+    #[must_use]
+    pub fn saying(self, message: impl Into<String>) -> Outcome {
+        Outcome { message: Some(message.into()), ..self }
+    }
+
+    /// The same, as part of a step of that kind.
+    #[must_use]
+    pub fn grouped(self, grouping: Grouping) -> Outcome {
+        Outcome { grouping: Some(grouping), ..self }
+    }
+
+    /// The same, with another layer.
+    #[must_use]
+    pub fn entering(self, layer: Layer) -> Outcome {
+        Outcome { layer: Some(layer), ..self }
+    }
+}
+
+/// Neighbouring lines that cursors touch: line verbs take them as one object.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Run {
+    /// Its first line.
+    pub first: Line,
+    /// Its last line.
+    pub last: Line,
+    /// Which cursors touch it, in the order of the text.
+    pub cursors: std::ops::Range<usize>,
+}
+
+impl Run {
+    /// How many lines it has.
+    #[must_use]
+    pub fn len(&self) -> usize {
+        self.last.0 - self.first.0 + 1
+    }
+
+    /// Never: a run has a line at least.
+    #[must_use]
+    pub fn is_empty(&self) -> bool {
+        false
+    }
+
+    /// Its lines.
+    pub fn lines(&self) -> impl DoubleEndedIterator<Item = Line> + use<> {
+        (self.first.0..=self.last.0).map(Line)
+    }
+}
+
+impl Scene<'_> {
+    /// What belongs to a word here.
+    #[must_use]
+    pub fn words(&self) -> WordRule<'_> {
+        self.language.word_rule()
+    }
+
+    /// The display column of `at`.
+    #[must_use]
+    pub fn cell(&self, at: Byte) -> Cell {
+        self.text.cell_of(at, self.layout.tabs)
+    }
+
+    /// The first and the last line that `selection` touches: one that ends in column 0 of a line does not
+    /// touch that line.
+    #[must_use]
+    pub fn touched(&self, selection: Selection) -> [Line; 2] {
+        let first = self.text.line_of(selection.start());
+        let last = if selection.is_caret() { first } else { self.text.line_of(selection.end()) };
+        let ends_before = last > first && self.text.line_start(last) == selection.end();
+        [first, if ends_before { Line(last.0 - 1) } else { last }]
+    }
+
+    /// The runs of touched lines. The empty line after a final line end belongs to none.
+    #[must_use]
+    pub fn runs(&self) -> Vec<Run> {
+        let real = self.text.real_line_count();
+        self.runs_below(real)
+    }
+
+    /// The runs of touched lines, the empty line after a final line end included: comments and opening take
+    /// it as a blank line.
+    #[must_use]
+    pub fn runs_with_last(&self) -> Vec<Run> {
+        self.runs_below(self.text.line_count())
+    }
+
+    fn runs_below(&self, lines: usize) -> Vec<Run> {
+        let mut runs: Vec<Run> = Vec::new();
+        for (index, selection) in self.cursors.iter().enumerate() {
+            let [first, last] = self.touched(selection);
+            if first.0 >= lines {
+                continue;
+            }
+            let last = last.min(Line(lines - 1));
+            match runs.last_mut() {
+                Some(run) if first.0 <= run.last.0 + 1 => {
+                    run.last = run.last.max(last);
+                    run.cursors.end = index + 1;
+                }
+                _ => runs.push(Run { first, last, cursors: index..index + 1 }),
+            }
+        }
+        runs
+    }
+
+    /// The cursors after `change`; `bias` says, for each one and for its start and its end, where it goes
+    /// when text is put in right there.
+    pub fn remap(&self, change: &Change, mut bias: impl FnMut(usize) -> [Bias; 2]) -> CursorSet {
+        let mut mapper = Mapper::new(change);
+        let mut index = 0;
+        self.cursors.map(|each| {
+            let [at_start, at_end] = bias(index);
+            index += 1;
+            if each.is_caret() {
+                let at = mapper.map(each.head, at_start);
+                return Selection { anchor: at, head: at, ..each.unwanting() };
+            }
+            let start = mapper.map(each.start(), at_start);
+            let end = mapper.map(each.end(), at_end).max(start);
+            Selection::over(Span::new(start, end), each.direction())
+        })
+    }
+
+    /// The column that the head of `selection` would like to have.
+    #[must_use]
+    pub fn wanted(&self, selection: Selection) -> Cell {
+        selection.wanted_head.get().unwrap_or_else(|| self.cell(selection.head))
+    }
+
+    /// The neighbouring line, if there is one.
+    #[must_use]
+    pub fn neighbour(&self, line: Line, direction: Direction) -> Option<Line> {
+        match direction {
+            Direction::Back => line.previous(),
+            Direction::Forward => Some(line.next()).filter(|next| next.0 < self.text.line_count()),
+        }
+    }
+}
+
+/// "1 line", "3 lines".
+#[must_use]
+pub fn counted(count: usize, what: &str) -> String {
+    match count {
+        1 => format!("1 {what}"),
+        _ => format!("{count} {what}s"),
+    }
+}

@@ -1,0 +1,92 @@
+//! Selecting on purpose: the word, the line and the next one, everything, each line of a selection.
+
+use super::scene::{Outcome, Scene, counted};
+use crate::cursors::{CursorSet, Selection};
+use crate::units::{Byte, Direction, Line, Span};
+
+/// The word at each head; carets on lines without a word stay.
+pub fn word(scene: &Scene) -> Outcome {
+    Outcome::cursors(scene.cursors.map(|each| word_of(scene, each).unwrap_or(each)))
+}
+
+/// The word at the head of `each`, selected forward.
+#[must_use]
+pub fn word_of(scene: &Scene, each: Selection) -> Option<Selection> {
+    scene.text.word_at(each.head, scene.words()).map(|span| Selection::over(span, Direction::Forward))
+}
+
+/// The whole line with its line end; where whole lines are selected already, also the next one.
+pub fn line(scene: &Scene) -> Outcome {
+    let text = scene.text;
+    Outcome::cursors(scene.cursors.map(|each| {
+        let [first, last] = scene.touched(each);
+        let whole = Span::new(text.line_start(first), text.line_span(last).end);
+        let is_whole = !each.is_caret() && each.span() == whole;
+        let end = if is_whole && last < text.last_line() { text.line_span(last.next()).end } else { whole.end };
+        Selection::over(Span::new(whole.start, end), each.direction())
+    }))
+}
+
+/// Everything.
+pub fn all(scene: &Scene) -> Outcome {
+    Outcome::cursors(CursorSet::one(Selection::over(scene.text.span(), Direction::Forward)))
+}
+
+/// Every selection that spans lines becomes one for each line, line ends left out; an empty line wholly
+/// inside gets a caret. The piece with the head is the primary one.
+pub fn per_line(scene: &Scene) -> Outcome {
+    let born = scene.cursors.next_birth();
+    let mut list = Vec::with_capacity(scene.cursors.len());
+    let mut primary = 0;
+    for (index, each) in scene.cursors.iter().enumerate() {
+        let pieces = pieces_of(scene, each);
+        let with_head = if each.direction() == Direction::Back { 0 } else { pieces.len() - 1 };
+        if index == scene.cursors.primary_index() {
+            primary = list.len() + with_head;
+        }
+        let aged = |(at, piece): (usize, Selection)| piece.aged(if at == with_head { each.born } else { born });
+        list.extend(pieces.into_iter().enumerate().map(aged));
+    }
+    if list.iter().zip(scene.cursors.iter()).all(|(piece, each)| piece.span() == each.span()) {
+        return Outcome::nothing("no selection spans lines");
+    }
+    let message = counted(list.len(), "cursor") + ", one a line";
+    Outcome::cursors(CursorSet::of(list, primary)).saying(message)
+}
+
+fn pieces_of(scene: &Scene, each: Selection) -> Vec<Selection> {
+    let text = scene.text;
+    let [first, last] = scene.touched(each);
+    let piece = |line: Line| {
+        let (whole, content) = (text.line_span(line), text.content_span(line));
+        let start = content.start.max(each.start());
+        let end = content.end.min(each.end()).max(start);
+        let is_empty_inside = content.is_empty() && each.start() <= whole.start && whole.end <= each.end();
+        let counts = start < end || is_empty_inside;
+        counts.then(|| Selection::over(Span::new(start, end), each.direction()))
+    };
+    let pieces: Vec<Selection> = (first.0..=last.0).map(Line).filter_map(piece).collect();
+    if pieces.is_empty() { vec![each] } else { pieces }
+}
+
+/// The paragraph around each head: neighbouring lines that are not blank.
+pub fn block(scene: &Scene) -> Outcome {
+    Outcome::cursors(scene.cursors.map(|each| match paragraph(scene, each.head) {
+        Some(span) => Selection::over(span, Direction::Forward),
+        None => each,
+    }))
+}
+
+/// The lines of the paragraph around `at`, with their line ends; none on a blank line.
+#[must_use]
+pub fn paragraph(scene: &Scene, at: Byte) -> Option<Span> {
+    let text = scene.text;
+    let line = text.line_of(at);
+    if text.is_blank(line) {
+        return None;
+    }
+    let full = |line: &Line| !text.is_blank(*line);
+    let first = (0..line.0).rev().map(Line).take_while(full).last().unwrap_or(line);
+    let last = (line.0 + 1..text.line_count()).map(Line).take_while(full).last().unwrap_or(line);
+    Some(Span::new(text.line_start(first), text.line_span(last).end))
+}
