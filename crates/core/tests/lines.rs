@@ -57,7 +57,7 @@ fn deleting() {
         ("everything", "[a⏎b|]", "delete-lines", "|"),
         ("everything_with_final_end", "[a⏎b⏎|]", "delete-lines", "|"),
         ("wanted_column_past_short_lines", "abcdef|⏎x⏎abcdef⏎", "delete-lines delete-lines", "abcdef|⏎"),
-        ("two_runs_with_the_unterminated_last", "a|⏎b⏎c|", "delete-lines", "|b|"),
+        ("two_runs_with_the_unterminated_last", "a|⏎b⏎c|", "delete-lines", "b|"),
         ("crlf", "a↵b|↵c", "delete-lines", "a↵c|"),
         ("head_gives_the_column", "ab[cd⏎e|]f⏎ghi", "delete-lines", "g|hi"),
     ]);

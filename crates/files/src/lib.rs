@@ -1,1 +1,49 @@
+//! Files: any bytes in, the same bytes out; a save is whole or not at all.
+//!
+//! Knows nothing of verbs or screens. Costs are one pass over the file's bytes.
 
+pub mod folder;
+pub mod load;
+pub mod save;
+
+use std::path::PathBuf;
+
+/// What can go wrong with a file, and where.
+#[derive(Debug, thiserror::Error)]
+pub enum FileError {
+    /// It is a folder.
+    #[error("{0} is a folder: name a file in it")]
+    Folder(PathBuf),
+    /// It is a device, a socket or a pipe.
+    #[error("{0} is no ordinary file: give its contents on standard input instead")]
+    Special(PathBuf),
+    /// It could not be read.
+    #[error("{path} cannot be read: {source}")]
+    Read {
+        /// Which file.
+        path: PathBuf,
+        /// What the system says.
+        source: std::io::Error,
+    },
+    /// Its rights say that it is not to be written.
+    #[error("{0} is read-only: change its rights, or save under another name")]
+    ReadOnly(PathBuf),
+    /// It could not be written; what it held before is still there.
+    #[error("{path} was not written, its old contents stand: {source}")]
+    Write {
+        /// Which file.
+        path: PathBuf,
+        /// What the system says.
+        source: std::io::Error,
+    },
+    /// It had to be written in place, and that broke off.
+    #[error("{path} was written in part only: {source}; its old contents are in {backup}")]
+    Torn {
+        /// Which file.
+        path: PathBuf,
+        /// Where the old contents are.
+        backup: PathBuf,
+        /// What the system says.
+        source: std::io::Error,
+    },
+}

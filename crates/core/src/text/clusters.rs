@@ -72,6 +72,16 @@ impl Text {
         at
     }
 
+    /// `at` itself if a caret can stand there, else the start of the cluster around it.
+    #[must_use]
+    pub fn snap_back(&self, at: Byte) -> Byte {
+        let mut at = at;
+        while !self.is_boundary(at) {
+            at = at - 1;
+        }
+        at
+    }
+
     /// The cluster that begins at `at`.
     #[must_use]
     pub fn cluster_at(&self, at: Byte) -> Span {

@@ -1,0 +1,149 @@
+//! A document: a file under edit, where it lives, and which part of it is in view.
+
+use crate::screen::layout::Area;
+use snarvel_core::editor::Editor;
+use snarvel_core::languages;
+use snarvel_core::languages::Language;
+use snarvel_core::text::Text;
+use snarvel_core::units::{Byte, Cell, Line};
+use snarvel_files::FileError;
+use snarvel_files::load::{self, Encoding, Loaded};
+use snarvel_files::save::{self, Written};
+use std::collections::HashSet;
+use std::path::{Path, PathBuf};
+use std::sync::Arc;
+
+/// Where the text comes from and goes to.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub enum Home {
+    /// A file, there or to be made.
+    File(PathBuf),
+    /// Standard input; the text goes to standard output at the end.
+    Pipe,
+    /// Nowhere yet.
+    None,
+}
+
+/// The part of a text that is in view.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub struct View {
+    /// The first line.
+    pub top: Line,
+    /// The first column.
+    pub left: Cell,
+}
+
+/// A file under edit.
+#[derive(Debug)]
+pub struct Document {
+    /// The text.
+    pub editor: Editor,
+    /// Where it lives.
+    pub home: Home,
+    /// How it is written.
+    pub encoding: Encoding,
+    /// Whether its rights forbid writing.
+    pub read_only: bool,
+    /// What is in view.
+    pub view: View,
+    /// The place and revision that the view was last brought to, and the room it had then: only when one of
+    /// them is another is the view moved, so that scrolling away is not undone.
+    pub seen: Option<((Byte, u64), Area)>,
+    keywords: HashSet<String>,
+}
+
+/// How much of a file's first line is looked at to find its language.
+const FIRST_LINE_BYTES: usize = 256;
+
+impl Document {
+    /// The file at `path`, or a new one of that name.
+    ///
+    /// # Errors
+    /// What [`load::load`] refuses.
+    pub fn open(path: &Path) -> Result<Document, FileError> {
+        let loaded = load::load(path)?.unwrap_or_else(|| Loaded {
+            text: Text::default(),
+            encoding: Encoding::default(),
+            read_only: false,
+        });
+        Ok(Document::of(loaded, Home::File(path.to_owned())))
+    }
+
+    /// What was loaded, with its home.
+    pub fn of(loaded: Loaded, home: Home) -> Document {
+        let language = detected(&home, &loaded.text);
+        Document {
+            keywords: keywords_of(&language),
+            editor: Editor::new(loaded.text, language),
+            home,
+            encoding: loaded.encoding,
+            read_only: loaded.read_only,
+            view: View::default(),
+            seen: None,
+        }
+    }
+
+    /// An empty document without a home.
+    pub fn untitled() -> Document {
+        Document::of(Loaded { text: Text::default(), encoding: Encoding::default(), read_only: false }, Home::None)
+    }
+
+    /// Its name, as the strip shows it.
+    pub fn name(&self) -> String {
+        match &self.home {
+            Home::File(path) => path.file_name().map_or_else(|| path.to_string_lossy(), |name| name.to_string_lossy()).into_owned(),
+            Home::Pipe => "standard input".to_owned(),
+            Home::None => "new text".to_owned(),
+        }
+    }
+
+    /// The reserved words of its language.
+    pub fn keywords(&self) -> &HashSet<String> {
+        &self.keywords
+    }
+
+    /// Takes it as a text in `language`.
+    pub fn set_language(&mut self, language: Arc<Language>) {
+        self.keywords = keywords_of(&language);
+        self.editor.set_language(language);
+    }
+
+    /// The bytes that a save would write.
+    pub fn bytes(&self) -> Vec<u8> {
+        load::encode(self.editor.text(), self.encoding)
+    }
+
+    /// Writes it to `path`, which becomes its home.
+    ///
+    /// # Errors
+    /// What [`save::save`] refuses; the file then still holds its old bytes.
+    pub fn save_to(&mut self, path: &Path) -> Result<Written, FileError> {
+        let written = save::save(path, &self.bytes())?;
+        if self.home != Home::File(path.to_owned()) {
+            self.home = Home::File(path.to_owned());
+            self.set_language(detected(&self.home, self.editor.text()));
+        }
+        self.read_only = false;
+        self.editor.mark_saved();
+        Ok(written)
+    }
+
+    /// Whether closing it would lose something.
+    pub fn is_unsaved(&self) -> bool {
+        self.editor.is_modified() && self.home != Home::Pipe
+    }
+}
+
+fn detected(home: &Home, text: &Text) -> Arc<Language> {
+    let name = match home {
+        Home::File(path) => path.file_name().map(|name| name.to_string_lossy().into_owned()),
+        Home::Pipe | Home::None => None,
+    };
+    let mut chunk = text.chunks_from(Byte(0));
+    let first: String = chunk.next().map(|piece| piece.text.chars().take(FIRST_LINE_BYTES).collect()).unwrap_or_default();
+    languages::detect(&name.unwrap_or_default(), first.lines().next().unwrap_or(""))
+}
+
+fn keywords_of(language: &Language) -> HashSet<String> {
+    language.keywords.split_whitespace().map(str::to_owned).collect()
+}

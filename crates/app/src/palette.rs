@@ -1,0 +1,353 @@
+//! The two palettes, Night tide and Day tide, and what they become with fewer colours or none.
+//!
+//! A role is asked for, a [`Style`] comes back. Nothing is told by colour alone: where there is none, each role
+//! that matters has an attribute of its own.
+
+use ratatui::style::{Color, Modifier, Style};
+
+/// What a colour is for.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Role {
+    /// Ordinary text.
+    Text,
+    /// Furniture: line numbers, rules, hints.
+    Quiet,
+    /// Text on the raised ground of strip, footline and deck.
+    Raised,
+    /// Furniture on raised ground.
+    RaisedQuiet,
+    /// The primary caret.
+    Primary,
+    /// The other carets.
+    Other,
+    /// A sign in the primary cursor's colour.
+    PrimarySign,
+    /// A sign in the other cursors' colour.
+    OtherSign,
+    /// What is selected, laid over the text's own colour.
+    Selection,
+    /// A line that was added.
+    Added,
+    /// A line that was changed.
+    Changed,
+    /// Lines that were removed.
+    Removed,
+    /// A stand-in for what cannot be shown.
+    Chip,
+    /// Reserved words.
+    Keyword,
+    /// Types.
+    Type,
+    /// Functions.
+    Function,
+    /// Strings.
+    String,
+    /// Numbers.
+    Number,
+    /// Comments.
+    Comment,
+    /// The badge of Write.
+    WriteBadge,
+    /// The badge of Shape.
+    ShapeBadge,
+    /// A key on the deck or in a hint.
+    KeyCap,
+}
+
+/// How many colours the terminal has.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Depth {
+    /// 24 bits.
+    True,
+    /// The 256 of the extended palette.
+    Indexed,
+    /// The 16 named ones.
+    Named,
+    /// None.
+    None,
+}
+
+impl Depth {
+    /// What the environment says: `NO_COLOR`, `COLORTERM`, `TERM`.
+    pub fn of_environment(variable: impl Fn(&str) -> Option<String>) -> Depth {
+        let term = variable("TERM").unwrap_or_default();
+        if variable("NO_COLOR").is_some_and(|value| !value.is_empty()) || term == "dumb" || term.ends_with("-m") {
+            return Depth::None;
+        }
+        let colours = variable("COLORTERM").unwrap_or_default();
+        if colours == "truecolor" || colours == "24bit" || term.ends_with("-direct") {
+            Depth::True
+        } else if term.contains("256color") {
+            Depth::Indexed
+        } else {
+            Depth::Named
+        }
+    }
+}
+
+/// Which of the two.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub enum Tide {
+    /// Dark ground.
+    #[default]
+    Night,
+    /// Light ground.
+    Day,
+}
+
+/// A palette.
+#[derive(Clone, Copy, Debug)]
+pub struct Palette {
+    tide: Tide,
+    depth: Depth,
+}
+
+/// The colours of one tide, as 0xRRGGBB.
+struct Tones {
+    ground: u32,
+    raised: u32,
+    text: u32,
+    quiet: u32,
+    primary: u32,
+    other: u32,
+    selection: u32,
+    added: u32,
+    changed: u32,
+    removed: u32,
+    chip: u32,
+    keyword: u32,
+    kind: u32,
+    function: u32,
+    string: u32,
+    number: u32,
+    comment: u32,
+}
+
+const NIGHT: Tones = Tones {
+    ground: 0x0F_1C22,
+    raised: 0x16_272F,
+    text: 0xD5_DFD8,
+    quiet: 0x7C_9294,
+    primary: 0xF2_B544,
+    other: 0x5F_C9B8,
+    selection: 0x27_474B,
+    added: 0x7C_B66B,
+    changed: 0xCF_A94E,
+    removed: 0xE0_705F,
+    chip: 0xD7_7FA1,
+    keyword: 0xE5_9B6A,
+    kind: 0x7F_C4E8,
+    function: 0xE8_D9A8,
+    string: 0xC9_D68A,
+    number: 0xB6_A6E8,
+    comment: 0x8A_A08F,
+};
+
+const DAY: Tones = Tones {
+    ground: 0xF3_F1E7,
+    raised: 0xE6_E4D6,
+    text: 0x20_302F,
+    quiet: 0x5C_6863,
+    primary: 0xB4_600A,
+    other: 0x13_776B,
+    selection: 0xCF_E0D6,
+    added: 0x3E_7A2E,
+    changed: 0x8A_6A12,
+    removed: 0xB2_3A2A,
+    chip: 0xA6_3A66,
+    keyword: 0xA3_471B,
+    kind: 0x1D_6A96,
+    function: 0x6B_5A12,
+    string: 0x4C_6B12,
+    number: 0x5E_46A6,
+    comment: 0x56_6A5B,
+};
+
+impl Palette {
+    /// The palette of a tide in so many colours.
+    pub fn new(tide: Tide, depth: Depth) -> Palette {
+        Palette { tide, depth }
+    }
+
+    /// Whether there are colours at all.
+    pub fn has_colour(&self) -> bool {
+        self.depth != Depth::None
+    }
+
+    fn tones(&self) -> &'static Tones {
+        match self.tide {
+            Tide::Night => &NIGHT,
+            Tide::Day => &DAY,
+        }
+    }
+
+    /// The style of `role`.
+    pub fn style(&self, role: Role) -> Style {
+        let (fore, back) = self.tones_of(role);
+        let style = Style::new().add_modifier(modifiers(role));
+        match self.depth {
+            Depth::None => Style::new().add_modifier(modifiers(role) | plain_modifiers(role)),
+            depth => {
+                let fore = fore.map(|tone| colour(tone, depth, role));
+                let back = back.map(|tone| ground(tone, depth, self.tide, role));
+                Style { fg: fore, bg: back, ..style }
+            }
+        }
+    }
+
+    /// Foreground and background of a role; none where what is below shows.
+    fn tones_of(&self, role: Role) -> (Option<u32>, Option<u32>) {
+        let t = self.tones();
+        let (fore, back) = match role {
+            Role::Text => (Some(t.text), Some(t.ground)),
+            Role::Quiet => (Some(t.quiet), Some(t.ground)),
+            Role::Raised => (Some(t.text), Some(t.raised)),
+            Role::RaisedQuiet => (Some(t.quiet), Some(t.raised)),
+            Role::Primary | Role::ShapeBadge => (Some(t.ground), Some(t.primary)),
+            Role::WriteBadge => (Some(t.ground), Some(t.other)),
+            Role::Other | Role::OtherSign => (Some(t.other), None),
+            Role::PrimarySign | Role::KeyCap => (Some(t.primary), None),
+            Role::Selection => (None, Some(t.selection)),
+            Role::Added => (Some(t.added), None),
+            Role::Changed => (Some(t.changed), None),
+            Role::Removed => (Some(t.removed), None),
+            Role::Chip => (Some(t.chip), None),
+            Role::Keyword => (Some(t.keyword), None),
+            Role::Type => (Some(t.kind), None),
+            Role::Function => (Some(t.function), None),
+            Role::String => (Some(t.string), None),
+            Role::Number => (Some(t.number), None),
+            Role::Comment => (Some(t.comment), None),
+        };
+        (fore, back)
+    }
+}
+
+/// Attributes that a role has in any number of colours.
+fn modifiers(role: Role) -> Modifier {
+    match role {
+        Role::Primary | Role::ShapeBadge | Role::WriteBadge | Role::KeyCap | Role::PrimarySign => Modifier::BOLD,
+        Role::Other => Modifier::UNDERLINED.union(Modifier::BOLD),
+        Role::Comment => Modifier::ITALIC,
+        _ => Modifier::empty(),
+    }
+}
+
+/// Attributes that take the place of colours where there are none.
+fn plain_modifiers(role: Role) -> Modifier {
+    match role {
+        Role::Primary => Modifier::REVERSED.union(Modifier::UNDERLINED),
+        Role::ShapeBadge | Role::WriteBadge | Role::Selection => Modifier::REVERSED,
+        Role::Quiet | Role::RaisedQuiet => Modifier::DIM,
+        Role::Chip => Modifier::UNDERLINED,
+        Role::Keyword => Modifier::BOLD,
+        _ => Modifier::empty(),
+    }
+}
+
+fn parts(tone: u32) -> [u8; 3] {
+    [(tone >> 16) as u8, (tone >> 8) as u8, tone as u8]
+}
+
+fn colour(tone: u32, depth: Depth, role: Role) -> Color {
+    let [red, green, blue] = parts(tone);
+    match depth {
+        Depth::True => Color::Rgb(red, green, blue),
+        Depth::Indexed => Color::Indexed(nearest(tone)),
+        Depth::Named | Depth::None => named(role),
+    }
+}
+
+/// The ground of a 16-colour terminal is its own: only what must stand out gets another.
+fn ground(tone: u32, depth: Depth, tide: Tide, role: Role) -> Color {
+    match (depth, role) {
+        (Depth::Named, Role::Selection) => if tide == Tide::Night { Color::Blue } else { Color::Cyan },
+        (Depth::Named, Role::Primary | Role::ShapeBadge) => Color::Yellow,
+        (Depth::Named, Role::WriteBadge) => Color::Cyan,
+        (Depth::Named, _) => Color::Reset,
+        _ => colour(tone, depth, role),
+    }
+}
+
+fn named(role: Role) -> Color {
+    match role {
+        Role::Text | Role::Raised | Role::Selection => Color::Reset,
+        Role::Quiet | Role::RaisedQuiet | Role::Comment => Color::DarkGray,
+        Role::Primary | Role::ShapeBadge | Role::WriteBadge => Color::Black,
+        Role::PrimarySign | Role::KeyCap | Role::Changed | Role::Function => Color::Yellow,
+        Role::Other | Role::OtherSign | Role::Type => Color::Cyan,
+        Role::Added | Role::String => Color::Green,
+        Role::Removed | Role::Keyword => Color::Red,
+        Role::Chip | Role::Number => Color::Magenta,
+    }
+}
+
+/// The nearest of the colours 16 to 255 of the extended palette: a cube of six steps and a row of greys.
+fn nearest(tone: u32) -> u8 {
+    const STEPS: [i32; 6] = [0, 95, 135, 175, 215, 255];
+    let wanted = parts(tone).map(i32::from);
+    let distance = |found: [i32; 3]| -> i32 { found.iter().zip(wanted).map(|(a, b)| (a - b) * (a - b)).sum() };
+    let step = |part: i32| (0..6).min_by_key(|&index| (STEPS[index] - part).abs()).unwrap_or(0);
+    let cube = wanted.map(step);
+    let grey = ((wanted.iter().sum::<i32>() / 3 - 3) / 10).clamp(0, 23);
+    let grey_distance = distance([8 + 10 * grey; 3]);
+    if grey_distance < distance(cube.map(|index| STEPS[index])) {
+        return 232 + grey as u8;
+    }
+    (16 + 36 * cube[0] + 6 * cube[1] + cube[2]) as u8
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    /// Contrast by WCAG 2.1, relative luminance.
+    fn contrast(one: u32, other: u32) -> f64 {
+        let luminance = |tone: u32| {
+            let linear = parts(tone).map(|part| {
+                let part = f64::from(part) / 255.0;
+                if part <= 0.040_45 { part / 12.92 } else { ((part + 0.055) / 1.055).powf(2.4) }
+            });
+            0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
+        };
+        let (a, b) = (luminance(one), luminance(other));
+        (a.max(b) + 0.05) / (a.min(b) + 0.05)
+    }
+
+    #[test]
+    fn text_and_quiet_text_are_readable_on_every_ground() {
+        for tones in [NIGHT, DAY] {
+            for ground in [tones.ground, tones.raised, tones.selection] {
+                assert!(contrast(tones.text, ground) >= 7.0, "text {:06X}", ground);
+            }
+            for ground in [tones.ground, tones.raised] {
+                assert!(contrast(tones.quiet, ground) >= 4.5, "quiet {:.2}", contrast(tones.quiet, ground));
+            }
+            for tone in [tones.keyword, tones.kind, tones.function, tones.string, tones.number, tones.comment] {
+                assert!(contrast(tone, tones.ground) >= 4.5, "{tone:06X} {:.2}", contrast(tone, tones.ground));
+            }
+        }
+    }
+
+    #[test]
+    fn the_environment_decides_the_depth() {
+        let depth = |pairs: &[(&str, &str)]| {
+            Depth::of_environment(|name| pairs.iter().find(|(key, _)| *key == name).map(|(_, value)| (*value).into()))
+        };
+        assert_eq!(depth(&[("TERM", "xterm"), ("COLORTERM", "truecolor")]), Depth::True);
+        assert_eq!(depth(&[("TERM", "xterm-256color")]), Depth::Indexed);
+        assert_eq!(depth(&[("TERM", "linux")]), Depth::Named);
+        assert_eq!(depth(&[("TERM", "xterm-256color"), ("NO_COLOR", "1")]), Depth::None);
+    }
+
+    #[test]
+    fn without_colours_the_signs_still_differ() {
+        let plain = Palette::new(Tide::Night, Depth::None);
+        let roles = [Role::Text, Role::Primary, Role::Other, Role::Selection, Role::Quiet];
+        let styles: Vec<Style> = roles.iter().map(|role| plain.style(*role)).collect();
+        for (index, style) in styles.iter().enumerate() {
+            assert!(styles[index + 1..].iter().all(|other| other != style), "{:?}", roles[index]);
+            assert!(style.fg.is_none() && style.bg.is_none());
+        }
+    }
+}

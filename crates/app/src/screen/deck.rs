@@ -1,0 +1,141 @@
+//! The deck: the keyboard as it is, each key with its verb. A verb that can do nothing now is dimmed.
+
+use super::layout::{Area, DeckSize};
+use super::{fill, put, width};
+use crate::app::App;
+use crate::keys::keymap::on_deck;
+use crate::palette::Role;
+use ratatui::buffer::Buffer;
+use ratatui::style::{Modifier, Style};
+use snarvel_core::cursors::Selection;
+use snarvel_core::units::{Byte, Direction};
+use snarvel_core::verbs::Verb;
+use snarvel_core::verbs::scene::Layer;
+
+/// The rows of the keyboard: what a row is about, and its keys.
+const ROWS: [(&str, [&str; 10]); 3] = [
+    ("▲", ["q", "w", "e", "r", "t", "y", "u", "i", "o", "p"]),
+    ("▼", ["a", "s", "d", "f", "g", "h", "j", "k", "l", ";"]),
+    ("●", ["z", "x", "c", "v", "b", "n", "m", ",", ".", "/"]),
+];
+
+/// The keys of the small deck, the most useful first.
+const USEFUL: [&str; 14] = ["s", "w", "d", "x", "c", "g", "f", "b", ",", ".", "m", "a", "v", "T"];
+
+/// Under this width only the left hand is shown.
+const BOTH_HANDS: u16 = 70;
+
+pub(super) fn draw(app: &App, area: Area, buffer: &mut Buffer) {
+    if area.rows == 0 {
+        return;
+    }
+    fill(buffer, area, app.palette.style(Role::Raised));
+    match app.deck_size() {
+        DeckSize::Off => {}
+        DeckSize::Small => small(app, area, buffer),
+        DeckSize::Full => full(app, area, buffer),
+    }
+}
+
+fn full(app: &App, area: Area, buffer: &mut Buffer) {
+    let hands = if area.cols < BOTH_HANDS { 5 } else { 10 };
+    let lead = if app.layer == Layer::Write { 7 } else { 4 };
+    let gap = if hands == 10 { 3 } else { 0 };
+    let key_cols = (area.cols.saturating_sub(lead + gap)) / hands;
+    for (index, (place, keys)) in ROWS.iter().enumerate() {
+        let row = Area { y: area.y + index as u16, rows: 1, ..area };
+        let hint = if app.layer == Layer::Write && index == 1 { "Alt+ " } else { "" };
+        put(buffer, row, 1, &format!("{hint}{place}"), app.palette.style(Role::RaisedQuiet));
+        if hint.is_empty() && app.layer == Layer::Write {
+            put(buffer, row, 1, &format!("     {place}"), app.palette.style(Role::RaisedQuiet));
+        }
+        for (column, key) in keys.iter().take(usize::from(hands)).enumerate() {
+            let shift = if column >= 5 { gap } else { 0 };
+            let x = lead + key_cols * column as u16 + shift;
+            one_key(app, Area { cols: (x + key_cols).min(area.cols), ..row }, x, key, buffer);
+            if column == 5 {
+                put(buffer, row, x - 2, "│", app.palette.style(Role::RaisedQuiet));
+            }
+        }
+    }
+}
+
+fn one_key(app: &App, area: Area, x: u16, key: &str, buffer: &mut Buffer) -> u16 {
+    let Some(verb) = on_deck(key) else { return x };
+    let raised = app.palette.style(Role::Raised);
+    let is_live = is_possible(app, verb);
+    let cap: Style = match is_live {
+        true => raised.patch(app.palette.style(Role::KeyCap)),
+        false => app.palette.style(Role::RaisedQuiet).add_modifier(Modifier::DIM),
+    };
+    let label = if is_live { raised } else { cap };
+    let behind = put(buffer, area, x, &key.to_uppercase(), cap) + 1;
+    let room = area.cols.saturating_sub(behind + 1);
+    put(buffer, area, behind, &shortened(verb.label, room), label)
+}
+
+fn small(app: &App, area: Area, buffer: &mut Buffer) {
+    let quiet = app.palette.style(Role::RaisedQuiet);
+    let mut x = put(buffer, area, 1, if app.layer == Layer::Write { "Alt+" } else { "  " }, quiet) + 1;
+    let more = "F1 whole deck   Ctrl+Space Shape";
+    let room = area.cols.saturating_sub(width(more) + 2);
+    for key in USEFUL {
+        let Some(verb) = on_deck(key) else { continue };
+        if x + width(verb.label) + 5 > room {
+            break;
+        }
+        x = one_key(app, area, x, key, buffer) + 2;
+    }
+    let start = area.cols.saturating_sub(width(more) + 1);
+    if start > x {
+        put(buffer, area, start, more, quiet);
+    }
+}
+
+/// A label in so many cells: the space before a sign goes first, then letters of the word.
+fn shortened(label: &str, room: u16) -> String {
+    if width(label) <= room {
+        return label.to_owned();
+    }
+    let (word, sign) = match label.rsplit_once(' ') {
+        Some((word, sign)) if sign.chars().count() == 1 => (word.trim_end_matches('.'), sign),
+        _ => (label, ""),
+    };
+    let letters = usize::from(room).saturating_sub(sign.chars().count());
+    word.chars().take(letters).collect::<String>() + sign
+}
+
+/// Whether a verb could do something now, as far as a glance tells.
+fn is_possible(app: &App, verb: &Verb) -> bool {
+    let editor = &app.document().editor;
+    let (text, cursors) = (editor.text(), editor.cursors());
+    let (first, last) = (cursors.list()[0], cursors.list()[cursors.len() - 1]);
+    let first_line = text.line_of(first.start());
+    let last_line = text.line_of(last.end());
+    let is_single = cursors.len() == 1;
+    let at_top = is_single && first_line.0 == 0;
+    let at_bottom = is_single && last_line.0 + 1 >= text.real_line_count();
+    let has_selection = cursors.iter().take(64).any(|each| !each.is_caret());
+    match verb.name {
+        "carry-up" | "line-up" | "cursor-above" => !at_top,
+        "carry-down" | "join-lines" => !at_bottom,
+        "line-down" | "cursor-below" => !(is_single && last_line == text.last_line()),
+        "char-left" | "word-back" => !(is_single && first.head == Byte(0)) || has_selection,
+        "char-right" | "word-forward" => !(is_single && last.head == text.end()) || has_selection,
+        "take-next" | "take-previous" | "take-all" => has_selection || has_word(app, cursors.primary()),
+        "per-line" => cursors.iter().take(64).any(|each| text.line_of(each.start()) != text.line_of(each.end())),
+        "drop-newest" => !is_single,
+        "comment-toggle" => !editor.language().marks().is_empty(),
+        "delete-lines" | "duplicate-up" | "duplicate-down" => {
+            !(is_single && text.is_after_final_end(first_line))
+        }
+        _ => true,
+    }
+}
+
+fn has_word(app: &App, caret: Selection) -> bool {
+    let editor = &app.document().editor;
+    let beside = |side| editor.text().class_beside(caret.head, side, editor.language().word_rule());
+    [Direction::Back, Direction::Forward].into_iter().any(|side| beside(side).is_some_and(|class| class.is_word()))
+        || editor.text().word_at(caret.head, editor.language().word_rule()).is_some()
+}

@@ -1,0 +1,104 @@
+//! The footline: layer, cursors, what is pending, language and marks, layout, place, and what happened last.
+
+use super::layout::Frame;
+use super::{fill, put, width};
+use crate::app::App;
+use crate::palette::Role;
+use ratatui::buffer::Buffer;
+use snarvel_core::text::indent::IndentUnit;
+use snarvel_core::units::{Line, Span};
+use snarvel_core::verbs::scene::{Layer, counted};
+
+/// Up to this many selected bytes their characters are counted anew for each frame.
+const COUNTED_BYTES: usize = 100_000;
+
+pub(super) fn draw(app: &App, frame: &Frame, buffer: &mut Buffer) {
+    let area = frame.footline;
+    if area.rows == 0 {
+        return;
+    }
+    fill(buffer, area, app.palette.style(Role::Raised));
+    let (badge, role) = match app.layer {
+        Layer::Write => (" ● WRITE ", Role::WriteBadge),
+        Layer::Shape => (" ◆ SHAPE ", Role::ShapeBadge),
+    };
+    let mut x = put(buffer, area, 0, badge, app.palette.style(role)) + 1;
+    let message = app.message.clone().unwrap_or_default();
+    let room = area.cols.saturating_sub(width(&message) + 2);
+    for (text, role) in items(app, frame) {
+        if x + width(&text) + 2 > room && x > 30 {
+            break;
+        }
+        x = put(buffer, area, x + 1, &text, app.palette.style(role)) + 2;
+    }
+    if !message.is_empty() {
+        let start = area.cols.saturating_sub(width(&message) + 1).max(x.min(area.cols / 2));
+        put(buffer, area, start, &message, app.palette.style(Role::Raised));
+    }
+}
+
+/// What the footline says, most wanted first.
+fn items(app: &App, frame: &Frame) -> Vec<(String, Role)> {
+    let document = app.document();
+    let editor = &document.editor;
+    let mut items = Vec::new();
+    items.extend(app.count.map(|count| (format!("{count} ×"), Role::Raised)));
+    if editor.cursors().len() > 1 {
+        items.push((cursors(app, frame), Role::Raised));
+    }
+    items.push((place(app), Role::Raised));
+    items.extend(selected(app).map(|text| (text, Role::Raised)));
+    let language = editor.language();
+    items.push((format!("{}  {}", language.name, language.marks()).trim_end().to_owned(), Role::RaisedQuiet));
+    items.push((
+        match editor.layout().unit {
+            IndentUnit::Tab => "tab".to_owned(),
+            IndentUnit::Spaces(count) => format!("{count} sp"),
+        },
+        Role::RaisedQuiet,
+    ));
+    items.push((editor.layout().line_end.name().to_owned(), Role::RaisedQuiet));
+    items.extend(document.encoding.unusual_name().map(|name| (name.to_owned(), Role::RaisedQuiet)));
+    items
+}
+
+/// How many cursors there are, and how many of them above and below the view.
+fn cursors(app: &App, frame: &Frame) -> String {
+    let document = app.document();
+    let (text, list) = (document.editor.text(), document.editor.cursors().list());
+    let top = text.line_start(document.view.top.min(text.last_line()));
+    let bottom = text.content_span(frame.last_line(document)).end;
+    let above = list.partition_point(|each| each.head < top);
+    let below = list.len() - list.partition_point(|each| each.head <= bottom);
+    let mut said = counted(list.len(), "cursor");
+    for (sign, count) in [("▲", above), ("▼", below)] {
+        if count > 0 {
+            said.push_str(&format!(" {sign}{count}"));
+        }
+    }
+    said
+}
+
+fn place(app: &App) -> String {
+    let text = app.document().editor.text();
+    let head = app.document().editor.cursors().primary().head;
+    let line: Line = text.line_of(head);
+    let cell = text.cell_of(head, app.document().editor.layout().tabs);
+    format!("{}:{}", line.0 + 1, cell.0 + 1)
+}
+
+fn selected(app: &App) -> Option<String> {
+    let editor = &app.document().editor;
+    let spans = || editor.cursors().iter().filter(|each| !each.is_caret()).map(|each| each.span());
+    let bytes: usize = spans().map(Span::len).sum();
+    if bytes == 0 {
+        return None;
+    }
+    if bytes > COUNTED_BYTES {
+        return Some(format!("{bytes} bytes selected"));
+    }
+    let characters: usize = spans().map(|span| editor.text().slice(span).chars().count()).sum();
+    let ends: usize = spans().map(|span| editor.text().slice(span).matches('\n').count()).sum();
+    let lines = if ends > 0 { format!(", {}", counted(ends, "line end")) } else { String::new() };
+    Some(format!("{characters} selected{lines}"))
+}

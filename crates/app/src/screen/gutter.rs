@@ -1,0 +1,55 @@
+//! The gutter: a sign for cursors, the line number, and an edge that tells by its shape what has changed.
+
+use super::layout::{Area, Frame};
+use super::put;
+use crate::app::App;
+use crate::palette::Role;
+use ratatui::buffer::Buffer;
+use snarvel_core::changes::since::Differs;
+use snarvel_core::units::Line;
+
+pub(super) fn draw(app: &App, frame: &Frame, buffer: &mut Buffer) {
+    let area = frame.gutter;
+    if area.cols == 0 {
+        return;
+    }
+    let document = app.document();
+    let text = document.editor.text();
+    let (top, last) = (document.view.top, frame.last_line(document));
+    let changed = document.editor.since_saved().lines(text, top, last);
+    let quiet = app.palette.style(Role::Quiet);
+    for line in (top.0..=last.0).map(Line) {
+        let row = Area { y: area.y + (line.0 - top.0) as u16, rows: 1, ..area };
+        let number = format!("{:>width$}", line.0 + 1, width = usize::from(area.cols) - 5);
+        let cursor = cursor_on(app, line);
+        let style = if cursor == Some(Role::PrimarySign) { app.palette.style(Role::Text) } else { quiet };
+        put(buffer, row, 2, &number, style);
+        if let Some(role) = cursor {
+            let sign = if role == Role::PrimarySign { "▸" } else { "▹" };
+            put(buffer, row, 0, sign, app.palette.style(role));
+        }
+        let differs = changed.iter().find(|(changed, _)| *changed == line).map(|(_, how)| *how);
+        let (edge, role) = match differs {
+            None => ("│", None),
+            Some(Differs::Added) => ("┃", Some(Role::Added)),
+            Some(Differs::Changed) => ("┇", Some(Role::Changed)),
+            Some(Differs::DeletedBefore) => ("┷", Some(Role::Removed)),
+        };
+        put(buffer, row, area.cols - 2, edge, role.map_or(quiet, |role| app.palette.style(role)));
+    }
+}
+
+/// Which kind of cursor has its head on `line`.
+fn cursor_on(app: &App, line: Line) -> Option<Role> {
+    let editor = &app.document().editor;
+    let (text, cursors) = (editor.text(), editor.cursors());
+    let span = text.line_span(line);
+    let holds = |at| span.start <= at && (at < span.end || (at == span.end && line == text.last_line()));
+    if holds(cursors.primary().head) {
+        return Some(Role::PrimarySign);
+    }
+    let list = cursors.list();
+    let first = list.partition_point(|each| each.end() < span.start);
+    let here = list[first..].iter().take_while(|each| each.start() <= span.end);
+    here.into_iter().any(|each| holds(each.head)).then_some(Role::OtherSign)
+}

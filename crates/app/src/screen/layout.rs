@@ -1,0 +1,208 @@
+//! Where everything stands on a screen of any size, down to one cell.
+//!
+//! Units are cells. Under 60 × 16 only text and footline are left.
+
+use crate::app::App;
+use crate::document::Document;
+use crate::panels::Panel;
+use snarvel_core::units::{Byte, Cell, Line};
+
+/// The size of a screen.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Size {
+    /// Columns.
+    pub cols: u16,
+    /// Rows.
+    pub rows: u16,
+}
+
+impl Size {
+    /// The reference size: a window of 1280 × 800 pixels.
+    pub const REFERENCE: Size = Size { cols: 142, rows: 42 };
+
+    /// Reads `142x42`; both sides from 1 to 1000.
+    pub fn parse(text: &str) -> Option<Size> {
+        let (cols, rows) = text.split_once(['x', '×'])?;
+        let side = |text: &str| text.trim().parse::<u16>().ok().filter(|side| (1..=1000).contains(side));
+        Some(Size { cols: side(cols)?, rows: side(rows)? })
+    }
+}
+
+/// How large the deck is.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum DeckSize {
+    /// Three rows: all keys.
+    Full,
+    /// One row: the most useful keys.
+    Small,
+    /// None.
+    Off,
+}
+
+impl DeckSize {
+    /// The next size in turn.
+    pub fn next(self) -> DeckSize {
+        match self {
+            DeckSize::Full => DeckSize::Small,
+            DeckSize::Small => DeckSize::Off,
+            DeckSize::Off => DeckSize::Full,
+        }
+    }
+
+    fn rows(self) -> u16 {
+        match self {
+            DeckSize::Full => 3,
+            DeckSize::Small => 1,
+            DeckSize::Off => 0,
+        }
+    }
+}
+
+/// A stretch of the screen.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub struct Area {
+    /// Its left column.
+    pub x: u16,
+    /// Its top row.
+    pub y: u16,
+    /// Its width.
+    pub cols: u16,
+    /// Its height.
+    pub rows: u16,
+}
+
+impl Area {
+    fn row(y: u16, cols: u16) -> Area {
+        Area { x: 0, y, cols, rows: 1 }
+    }
+}
+
+/// The parts of the screen; a part that has no room has no rows or columns.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Frame {
+    /// The open files.
+    pub strip: Area,
+    /// The rule below them.
+    pub rule_above: Area,
+    /// Line numbers and signs.
+    pub gutter: Area,
+    /// The text.
+    pub text: Area,
+    /// The whole file small.
+    pub rail: Area,
+    /// The rule below the text.
+    pub rule_below: Area,
+    /// The report.
+    pub footline: Area,
+    /// The keyboard.
+    pub deck: Area,
+    /// The open panel, over the deck's place and what it needs above it.
+    pub panel: Area,
+}
+
+/// Lines kept in view above and below the caret.
+const MARGIN: u16 = 2;
+
+/// The smallest screen that shows more than text and footline.
+const SMALLEST: Size = Size { cols: 60, rows: 16 };
+
+/// From this many rows on there is room for rules.
+const ROWS_FOR_RULES: u16 = 20;
+
+/// The fewest digits of a line number that there is room for.
+const FEWEST_DIGITS: usize = 3;
+
+impl Frame {
+    /// The parts for `app` as it is.
+    pub fn of(app: &App) -> Frame {
+        let Size { cols, rows } = app.size;
+        let is_small = cols < SMALLEST.cols || rows < SMALLEST.rows;
+        let bar = u16::from(!is_small);
+        let rule = u16::from(!is_small && rows >= ROWS_FOR_RULES);
+        let deck_rows = if is_small { 0 } else { app.deck_size().rows() };
+        let foot_rows = u16::from(rows >= 2);
+        let top = bar + rule;
+        let text_rows = rows.saturating_sub(top + rule + foot_rows + deck_rows);
+        let digits = (app.document().editor.text().line_count().ilog10() as usize + 1).max(FEWEST_DIGITS) as u16;
+        let gutter_cols = if cols >= 20 { digits + 5 } else { 0 };
+        let rail_cols = if is_small { 0 } else { 3 };
+        let foot_y = top + text_rows + rule;
+        let panel_rows = panel_rows(app, rows.saturating_sub(2)).max(deck_rows);
+        let has_panel = app.panel.is_some();
+        let foot_y_now = if has_panel { rows.saturating_sub(panel_rows + foot_rows) } else { foot_y };
+        let panel_height = if has_panel { panel_rows.min(rows - foot_rows.min(rows)) } else { 0 };
+        Frame {
+            strip: Area { rows: bar, ..Area::row(0, cols) },
+            rule_above: Area { rows: rule, ..Area::row(bar, cols) },
+            gutter: Area { x: 0, y: top, cols: gutter_cols, rows: text_rows },
+            text: Area {
+                x: gutter_cols,
+                y: top,
+                cols: cols - gutter_cols - rail_cols.min(cols - gutter_cols),
+                rows: text_rows,
+            },
+            rail: Area { x: cols.saturating_sub(rail_cols), y: top, cols: rail_cols, rows: text_rows },
+            rule_below: Area { rows: rule, ..Area::row(foot_y_now.saturating_sub(rule), cols) },
+            footline: Area { rows: foot_rows, ..Area::row(foot_y_now, cols) },
+            deck: Area { x: 0, y: foot_y + foot_rows, cols, rows: if has_panel { 0 } else { deck_rows } },
+            panel: Area { x: 0, y: rows - panel_height, cols, rows: panel_height },
+        }
+    }
+
+    /// The last line in view of a document.
+    pub fn last_line(&self, document: &Document) -> Line {
+        let last = document.view.top.0 + (self.text.rows as usize).max(1) - 1;
+        Line(last).min(document.editor.text().last_line())
+    }
+
+    /// Moves the view of `document` so that its primary caret is in it: by as little as it takes where it is
+    /// near, else to the middle.
+    pub fn bring_into_view(&self, document: &mut Document) {
+        let text = document.editor.text();
+        let head = document.editor.cursors().primary().head;
+        let line = text.line_of(head).0;
+        let rows = (self.text.rows as usize).max(1);
+        let margin = usize::from(MARGIN).min((rows - 1) / 2);
+        let top = document.view.top.0;
+        let (lowest, highest) = ((line + margin + 1).saturating_sub(rows), line.saturating_sub(margin));
+        let is_near = line + rows >= top && line < top + 2 * rows;
+        let new_top = match (is_near, top < lowest, top > highest) {
+            (_, false, false) => top,
+            (false, ..) => line.saturating_sub(rows / 2),
+            (true, true, _) => lowest,
+            (true, false, true) => highest,
+        };
+        let cols = u32::from(self.text.cols).max(1);
+        let cell = text.cell_of(head, document.editor.layout().tabs).0;
+        let left = document.view.left.0;
+        let new_left = match () {
+            () if cell + 1 < cols => 0,
+            () if cell < left + 1 || cell + 2 > left + cols => cell.saturating_sub(cols / 2),
+            () => left,
+        };
+        document.view.top = Line(new_top);
+        document.view.left = Cell(new_left);
+    }
+
+    /// The place of `document` under a cell of the screen: the nearest one of its line.
+    pub fn place_under(&self, document: &Document, [x, y]: [u16; 2]) -> Option<Byte> {
+        let inside = y >= self.text.y && y < self.text.y + self.text.rows && x < self.text.x + self.text.cols;
+        if !inside {
+            return None;
+        }
+        let text = document.editor.text();
+        let line = Line((document.view.top.0 + usize::from(y - self.text.y)).min(text.last_line().0));
+        let cell = document.view.left + u32::from(x.saturating_sub(self.text.x));
+        Some(text.place_at(line, cell, document.editor.layout().tabs).at)
+    }
+}
+
+/// How many rows the open panel would like, its line of keys included.
+fn panel_rows(app: &App, most: u16) -> u16 {
+    let wanted = match &app.panel {
+        None => 0,
+        Some(Panel::Question(_) | Panel::SaveAs(_)) => 2,
+        Some(Panel::Open(_)) => 12,
+    };
+    wanted.min(most)
+}

@@ -1,0 +1,178 @@
+//! The text in view: clusters at their cells, chips for what a terminal must not get, selections, carets.
+
+use super::highlight::stretches;
+use super::layout::{Area, Frame};
+use super::put;
+use crate::app::App;
+use crate::document::Document;
+use crate::palette::Role;
+use ratatui::buffer::Buffer;
+use ratatui::style::Style;
+use snarvel_core::cursors::Selection;
+use snarvel_core::text::cells::{chip, cluster_cells, places};
+use snarvel_core::units::{Byte, Cell, Line, Span};
+
+/// Bytes of a line that are looked at for each cell up to the right edge: more than any cluster that a person
+/// writes, so that a line of any length draws in the time of a short one.
+const BYTES_PER_CELL: usize = 32;
+
+pub(super) fn draw(app: &App, frame: &Frame, buffer: &mut Buffer) {
+    let document = app.document();
+    let text = document.editor.text();
+    let first = document.view.top.min(text.last_line());
+    let last = frame.last_line(document);
+    for line in (first.0..=last.0).map(Line) {
+        let row = Area { y: frame.text.y + (line.0 - first.0) as u16, rows: 1, ..frame.text };
+        if row.y < frame.text.y + frame.text.rows {
+            LinePainter::new(app, row, line).paint(buffer);
+        }
+    }
+}
+
+struct LinePainter<'a> {
+    app: &'a App,
+    document: &'a Document,
+    row: Area,
+    line: Line,
+    content: Span,
+    /// The selections that touch the line.
+    here: &'a [Selection],
+}
+
+/// What a cell gets: its characters, their style, and how many cells they are wide.
+struct Glyph<'a> {
+    characters: &'a str,
+    style: Style,
+    cell: Cell,
+    cells: u32,
+}
+
+impl<'a> LinePainter<'a> {
+    fn new(app: &'a App, row: Area, line: Line) -> LinePainter<'a> {
+        let document = app.document();
+        let content = document.editor.text().content_span(line);
+        let list = document.editor.cursors().list();
+        let first = list.partition_point(|each| each.end() < content.start);
+        let count = list[first..].partition_point(|each| each.start() <= content.end);
+        LinePainter { app, document, row, line, content, here: &list[first..first + count] }
+    }
+
+    fn paint(&self, buffer: &mut Buffer) {
+        let text = self.document.editor.text();
+        let tabs = self.document.editor.layout().tabs;
+        let left = self.document.view.left;
+        let reach = BYTES_PER_CELL * (left.0 as usize + usize::from(self.row.cols) + 8);
+        let end = text.snap_back(self.content.end.min(self.content.start + reach));
+        let content = text.slice(Span::new(self.content.start, end));
+        let colours = stretches(self.document, self.line, &content);
+        let mut colours = colours.iter().peekable();
+        let mut behind = Cell(0);
+        for (place, cluster) in places(&content, self.content.start, tabs) {
+            let cells = cluster_cells(cluster, place.cell, tabs);
+            behind = place.cell + cells;
+            if place.cell.0 >= left.0 + u32::from(self.row.cols) {
+                break;
+            }
+            let offset = place.at - self.content.start;
+            while colours.next_if(|(range, _)| range.end <= offset).is_some() {}
+            let role = colours.peek().filter(|(range, _)| range.contains(&offset)).map(|(_, role)| *role);
+            self.cluster(buffer, place.at, role, &Glyph { characters: cluster, style: Style::new(), cell: place.cell, cells });
+        }
+        self.line_end(buffer, behind, end);
+        self.edges(buffer, behind, left);
+    }
+
+    fn cluster(&self, buffer: &mut Buffer, at: Byte, role: Option<Role>, glyph: &Glyph) {
+        let palette = self.app.palette;
+        let mut style = palette.style(Role::Text);
+        if let Some(role) = role {
+            style = style.patch(palette.style(role));
+        }
+        let is_selected = self.here.iter().any(|each| each.start() <= at && at < each.end());
+        if is_selected {
+            style = style.patch(palette.style(Role::Selection));
+        }
+        let chip = chip(glyph.characters);
+        let shown = match (glyph.characters, &chip) {
+            ("\t", _) if is_selected => "→",
+            ("\t", _) => " ",
+            (" ", _) if is_selected && self.is_trailing(at) => "·",
+            (_, Some(chip)) => chip,
+            (cluster, None) if is_selected && is_unusual_space(cluster) => "⍽",
+            (cluster, None) => cluster,
+        };
+        if chip.is_some() && glyph.characters != "\t" {
+            style = style.patch(palette.style(Role::Chip));
+        }
+        if matches!(shown, "→" | "·" | "⍽") {
+            style = Style { fg: palette.style(Role::Quiet).fg, ..style };
+        }
+        let glyph = Glyph { characters: shown, style, ..*glyph };
+        self.stamp(buffer, &glyph, self.caret_style(at));
+    }
+
+    fn caret_style(&self, at: Byte) -> Option<Style> {
+        let caret = self.here.iter().find(|each| each.head == at)?;
+        let is_primary = *caret == self.document.editor.cursors().primary();
+        Some(self.app.palette.style(if is_primary { Role::Primary } else { Role::Other }))
+    }
+
+    fn is_trailing(&self, at: Byte) -> bool {
+        let rest = self.document.editor.text().slice(Span::new(at, self.content.end));
+        rest.trim_start().is_empty()
+    }
+
+    /// Writes a glyph where it is in view; the caret covers its first cell only where it is a tab.
+    fn stamp(&self, buffer: &mut Buffer, glyph: &Glyph, caret: Option<Style>) {
+        let left = self.document.view.left.0;
+        let right = left + u32::from(self.row.cols);
+        let style = match caret {
+            Some(caret) => glyph.style.patch(caret),
+            None => glyph.style,
+        };
+        if glyph.cell.0 < left || glyph.cell.0 + glyph.cells > right {
+            // A wide cluster that an edge cuts leaves its cells blank.
+            for cell in glyph.cell.0.max(left)..(glyph.cell.0 + glyph.cells).min(right) {
+                put(buffer, self.row, (cell - left) as u16, " ", style);
+            }
+            return;
+        }
+        let x = (glyph.cell.0 - left) as u16;
+        for offset in 1..glyph.cells as u16 {
+            put(buffer, self.row, x + offset, " ", glyph.style);
+        }
+        put(buffer, self.row, x, glyph.characters, style);
+    }
+
+    /// The cell behind the content: a caret at the line's end, a selected line end.
+    fn line_end(&self, buffer: &mut Buffer, cell: Cell, end: Byte) {
+        if end != self.content.end {
+            return;
+        }
+        let palette = self.app.palette;
+        let is_selected = self.here.iter().any(|each| each.start() <= end && end < each.end());
+        let style = match is_selected {
+            true => palette.style(Role::Text).patch(palette.style(Role::Selection)),
+            false => palette.style(Role::Text),
+        };
+        let caret = self.caret_style(end);
+        if is_selected || caret.is_some() {
+            self.stamp(buffer, &Glyph { characters: " ", style, cell, cells: 1 }, caret);
+        }
+    }
+
+    /// Signs that the line goes on beyond an edge.
+    fn edges(&self, buffer: &mut Buffer, behind: Cell, left: Cell) {
+        let style = self.app.palette.style(Role::PrimarySign);
+        if left.0 > 0 && behind.0 > 0 {
+            put(buffer, self.row, 0, "‹", style);
+        }
+        if behind.0 > left.0 + u32::from(self.row.cols) {
+            put(buffer, self.row, self.row.cols.saturating_sub(1), "›", style);
+        }
+    }
+}
+
+fn is_unusual_space(cluster: &str) -> bool {
+    cluster != " " && cluster != "\u{3000}" && cluster.chars().all(char::is_whitespace)
+}

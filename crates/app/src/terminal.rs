@@ -1,0 +1,245 @@
+//! The terminal: what is switched on at the start is switched off again at every end, panics and signals too.
+//!
+//! Two threads wait, one for the terminal's events and one for signals; the application itself sleeps until
+//! one of them has something. Nothing wakes it otherwise.
+
+use crate::app::{App, Event, Gesture, Mouse, Order};
+use crate::keys::Key;
+use crate::keys::keymap::Keymap;
+use crate::screen;
+use crate::screen::layout::Size;
+use anyhow::{Context, Result};
+use crossterm::clipboard::CopyToClipboard;
+use crossterm::event::{
+    self, DisableBracketedPaste, DisableFocusChange, DisableMouseCapture, EnableBracketedPaste, EnableFocusChange,
+    EnableMouseCapture, KeyEventKind, KeyModifiers, KeyboardEnhancementFlags, MouseButton, MouseEvent,
+    MouseEventKind, PopKeyboardEnhancementFlags, PushKeyboardEnhancementFlags,
+};
+use crossterm::terminal::{
+    BeginSynchronizedUpdate, EndSynchronizedUpdate, EnterAlternateScreen, LeaveAlternateScreen, disable_raw_mode,
+    enable_raw_mode, supports_keyboard_enhancement,
+};
+use crossterm::{cursor, execute};
+use ratatui::Terminal;
+use ratatui::backend::CrosstermBackend;
+use signal_hook::consts::{SIGHUP, SIGINT, SIGTERM};
+use signal_hook::iterator::Signals;
+use std::fs::File;
+use std::io::{self, BufWriter, IsTerminal, Write};
+use std::sync::mpsc::{self, Receiver, Sender};
+use std::thread;
+use std::time::{Duration, Instant};
+
+/// Longer texts are not handed to the system clipboard: terminals drop them without a word.
+const LONGEST_CLIPBOARD: usize = 100_000;
+
+/// Presses within this time at one cell are one double or triple click.
+const CLICK_PAUSE: Duration = Duration::from_millis(400);
+
+/// What wakes the application.
+enum Wake {
+    Terminal(event::Event),
+    Signal(i32),
+    /// The terminal is gone.
+    Gone,
+}
+
+type Screen = Terminal<CrosstermBackend<BufWriter<Box<dyn Write>>>>;
+
+/// Shows `app` until it is done; gives the exit code.
+///
+/// # Errors
+/// No terminal, or one that cannot be set up.
+pub fn run(app: &mut App) -> Result<u8> {
+    let (send, wakes) = mpsc::channel();
+    watch_signals(send.clone())?;
+    let session = Session::start()?;
+    let mut screen = Terminal::new(CrosstermBackend::new(BufWriter::new(output()?))).context("the terminal")?;
+    screen.clear().context("the terminal")?;
+    fit(app, &screen);
+    draw(app, &mut screen)?;
+    // Only now, so that nobody waits for a terminal's answer before there is something to see.
+    let is_enhanced = matches!(supports_keyboard_enhancement(), Ok(true));
+    if is_enhanced {
+        let flags = KeyboardEnhancementFlags::DISAMBIGUATE_ESCAPE_CODES;
+        execute!(screen.backend_mut(), PushKeyboardEnhancementFlags(flags))?;
+        app.keymap = Keymap::shipped(true);
+    }
+    watch_terminal(send);
+    let code = follow(app, &mut screen, &wakes);
+    if is_enhanced {
+        let _ = execute!(screen.backend_mut(), PopKeyboardEnhancementFlags);
+    }
+    drop(session);
+    code
+}
+
+/// Where the screen is drawn: the terminal itself where standard output goes elsewhere.
+fn output() -> Result<Box<dyn Write>> {
+    if io::stdout().is_terminal() {
+        return Ok(Box::new(io::stdout()));
+    }
+    let terminal = File::options().write(true).open("/dev/tty");
+    Ok(Box::new(terminal.context("no terminal to draw on: snarvel play runs keys without one")?))
+}
+
+/// A terminal that is set up; dropping it puts it back.
+struct Session;
+
+impl Session {
+    fn start() -> Result<Session> {
+        let mut out = output()?;
+        enable_raw_mode().context("no terminal to read keys from: snarvel play runs keys without one")?;
+        let before = std::panic::take_hook();
+        std::panic::set_hook(Box::new(move |panic| {
+            restore();
+            before(panic);
+        }));
+        execute!(out, EnterAlternateScreen, EnableBracketedPaste, EnableMouseCapture, EnableFocusChange, cursor::Hide)?;
+        Ok(Session)
+    }
+}
+
+impl Drop for Session {
+    fn drop(&mut self) {
+        restore();
+    }
+}
+
+/// Puts the terminal back. A terminal that is gone needs nothing, so failures are passed over.
+fn restore() {
+    if let Ok(mut out) = output() {
+        let _ = execute!(
+            out,
+            EndSynchronizedUpdate,
+            DisableFocusChange,
+            DisableMouseCapture,
+            DisableBracketedPaste,
+            LeaveAlternateScreen,
+            cursor::Show
+        );
+    }
+    let _ = disable_raw_mode();
+}
+
+fn watch_signals(send: Sender<Wake>) -> Result<()> {
+    let mut signals = Signals::new([SIGTERM, SIGHUP, SIGINT]).context("signals")?;
+    thread::spawn(move || {
+        for signal in signals.forever() {
+            if send.send(Wake::Signal(signal)).is_err() {
+                return;
+            }
+        }
+    });
+    Ok(())
+}
+
+fn watch_terminal(send: Sender<Wake>) {
+    thread::spawn(move || {
+        loop {
+            let wake = event::read().map_or(Wake::Gone, Wake::Terminal);
+            let is_gone = matches!(wake, Wake::Gone);
+            if send.send(wake).is_err() || is_gone {
+                return;
+            }
+        }
+    });
+}
+
+fn fit(app: &mut App, screen: &Screen) {
+    if let Ok(size) = screen.size() {
+        app.handle(Event::Resize(Size { cols: size.width.max(1), rows: size.height.max(1) }), 0);
+    }
+}
+
+fn draw(app: &App, screen: &mut Screen) -> Result<()> {
+    execute!(screen.backend_mut(), BeginSynchronizedUpdate)?;
+    screen.draw(|frame| screen::draw(app, frame.buffer_mut())).context("drawing")?;
+    execute!(screen.backend_mut(), EndSynchronizedUpdate)?;
+    Ok(())
+}
+
+/// Takes events in until the application is done. What has come in meanwhile is taken in before a frame is
+/// drawn, so that a held key never runs behind.
+fn follow(app: &mut App, screen: &mut Screen, wakes: &Receiver<Wake>) -> Result<u8> {
+    let start = Instant::now();
+    let mut clicks = Clicks::default();
+    while !app.done {
+        let Ok(first) = wakes.recv() else { break };
+        for wake in std::iter::once(first).chain(wakes.try_iter()) {
+            match wake {
+                Wake::Signal(signal) => return Ok(128u8.saturating_add(signal as u8)),
+                Wake::Gone => return Ok(1),
+                Wake::Terminal(event) => {
+                    if let Some(event) = clicks.translate(event) {
+                        app.handle(event, start.elapsed().as_millis() as u64);
+                    }
+                }
+            }
+            if app.done {
+                break;
+            }
+        }
+        carry_out(app, screen)?;
+        fit_if_resized(app, screen);
+        draw(app, screen)?;
+    }
+    Ok(0)
+}
+
+fn fit_if_resized(app: &mut App, screen: &Screen) {
+    if screen.size().is_ok_and(|size| (size.width, size.height) != (app.size.cols, app.size.rows)) {
+        fit(app, screen);
+    }
+}
+
+fn carry_out(app: &mut App, screen: &mut Screen) -> Result<()> {
+    for order in app.take_orders() {
+        match order {
+            Order::Clipboard(text) if text.len() > LONGEST_CLIPBOARD => {
+                app.say("copied here; too long for the system clipboard by way of the terminal");
+            }
+            Order::Clipboard(text) => execute!(screen.backend_mut(), CopyToClipboard::to_clipboard_from(text))?,
+        }
+    }
+    Ok(())
+}
+
+/// Counts presses at one cell, and turns the terminal's events into the application's.
+#[derive(Default)]
+struct Clicks {
+    last: Option<(Instant, [u16; 2], u8)>,
+}
+
+impl Clicks {
+    fn translate(&mut self, event: event::Event) -> Option<Event> {
+        match event {
+            event::Event::Key(key) if key.kind != KeyEventKind::Release => Some(Event::Key(Key::from(key))),
+            event::Event::Paste(text) => Some(Event::Paste(text)),
+            event::Event::Mouse(mouse) => self.mouse(mouse),
+            event::Event::Resize(cols, rows) => Some(Event::Resize(Size { cols: cols.max(1), rows: rows.max(1) })),
+            _ => None,
+        }
+    }
+
+    fn mouse(&mut self, event: MouseEvent) -> Option<Event> {
+        let cell = [event.column, event.row];
+        let gesture = match event.kind {
+            MouseEventKind::Down(MouseButton::Left) => Gesture::Press(self.count(cell)),
+            MouseEventKind::Drag(MouseButton::Left) => Gesture::Drag,
+            MouseEventKind::ScrollUp => Gesture::Wheel(-1),
+            MouseEventKind::ScrollDown => Gesture::Wheel(1),
+            _ => return None,
+        };
+        let alt = event.modifiers.contains(KeyModifiers::ALT);
+        Some(Event::Mouse(Mouse { gesture, cell, alt, shift: event.modifiers.contains(KeyModifiers::SHIFT) }))
+    }
+
+    fn count(&mut self, cell: [u16; 2]) -> u8 {
+        let now = Instant::now();
+        let before = self.last.filter(|(when, where_, _)| now - *when < CLICK_PAUSE && *where_ == cell);
+        let count = before.map_or(1, |(_, _, count)| count % 3 + 1);
+        self.last = Some((now, cell, count));
+        count
+    }
+}
