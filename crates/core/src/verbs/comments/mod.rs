@@ -207,13 +207,20 @@ impl Work<'_, '_> {
 
     fn finish(self) -> Outcome {
         let message = self.message();
-        let change = self.builder.finish();
+        let Work { scene, style, builder, blank, .. } = self;
+        let change = builder.finish();
         if change.is_empty() {
             return Outcome::nothing(message);
         }
-        let mut cursors = self.scene.remap(&change, |_| [Bias::After, Bias::Before]);
-        if self.blank {
-            cursors = behind_marks(self.scene, cursors, &change);
+        let wraps = matches!(style, Style::Wrap(_));
+        let mut cursors = scene.remap(&change, |index| {
+            let each = scene.cursors.list()[index];
+            let at_end = || scene.text.content_span(scene.text.line_of(each.head)).end == each.head;
+            let before_close = wraps && each.is_caret() && at_end();
+            [if before_close { Bias::Before } else { Bias::After }, Bias::Before]
+        });
+        if blank {
+            cursors = behind_marks(scene, cursors, &change);
         }
         Outcome::edit(change, cursors).saying(message)
     }
