@@ -550,9 +550,7 @@ fn boxed(document: &Document, from: Byte, to: Byte) -> CursorSet {
     let (anchor, head): (Cell, Cell) = (text.cell_of(from, tabs), text.cell_of(to, tabs));
     let (first, last) = (text.line_of(from), text.line_of(to));
     let reaches = |line: &Line| text.width_of(*line, tabs) >= anchor.min(head);
-    let on_line = |line: Line| {
-        Selection::new(text.place_at(line, anchor, tabs).at, text.place_at(line, head, tabs).at)
-    };
+    let on_line = |line: Line| Selection::new(text.place_at(line, anchor, tabs).at, text.place_at(line, head, tabs).at);
     let lines = (first.min(last).0..=first.max(last).0).map(Line).filter(reaches);
     let list: Vec<Selection> = lines.map(on_line).collect();
     let primary = if last >= first { list.len() - 1 } else { 0 };

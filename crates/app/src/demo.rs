@@ -59,7 +59,9 @@ pub fn copy(keep: Option<&Path>) -> Result<Copy> {
             }
             Copy::Kept(folder.to_owned())
         }
-        None => Copy::Passing(tempfile::Builder::new().prefix("snarvel-demo-").tempdir().context("a folder for the copy")?),
+        None => {
+            Copy::Passing(tempfile::Builder::new().prefix("snarvel-demo-").tempdir().context("a folder for the copy")?)
+        }
     };
     for (name, content) in FILES {
         let path = copy.folder().join(name);

@@ -91,7 +91,9 @@ impl Document {
     /// Its name, as the strip shows it.
     pub fn name(&self) -> String {
         match &self.home {
-            Home::File(path) => path.file_name().map_or_else(|| path.to_string_lossy(), |name| name.to_string_lossy()).into_owned(),
+            Home::File(path) => {
+                path.file_name().map_or_else(|| path.to_string_lossy(), |name| name.to_string_lossy()).into_owned()
+            }
             Home::Pipe => "standard input".to_owned(),
             Home::None => "new text".to_owned(),
         }
@@ -140,7 +142,8 @@ fn detected(home: &Home, text: &Text) -> Arc<Language> {
         Home::Pipe | Home::None => None,
     };
     let mut chunk = text.chunks_from(Byte(0));
-    let first: String = chunk.next().map(|piece| piece.text.chars().take(FIRST_LINE_BYTES).collect()).unwrap_or_default();
+    let first: String =
+        chunk.next().map(|piece| piece.text.chars().take(FIRST_LINE_BYTES).collect()).unwrap_or_default();
     languages::detect(&name.unwrap_or_default(), first.lines().next().unwrap_or(""))
 }
 

@@ -12,6 +12,8 @@ pub enum Role {
     Text,
     /// Furniture: line numbers, rules, hints.
     Quiet,
+    /// Rules and edges.
+    Edge,
     /// Text on the raised ground of strip, footline and deck.
     Raised,
     /// Furniture on raised ground.
@@ -108,6 +110,7 @@ struct Tones {
     raised: u32,
     text: u32,
     quiet: u32,
+    edge: u32,
     primary: u32,
     other: u32,
     selection: u32,
@@ -128,6 +131,7 @@ const NIGHT: Tones = Tones {
     raised: 0x16_272F,
     text: 0xD5_DFD8,
     quiet: 0x7C_9294,
+    edge: 0x36_4D56,
     primary: 0xF2_B544,
     other: 0x5F_C9B8,
     selection: 0x27_474B,
@@ -148,6 +152,7 @@ const DAY: Tones = Tones {
     raised: 0xE6_E4D6,
     text: 0x20_302F,
     quiet: 0x5C_6863,
+    edge: 0xBF_C3B7,
     primary: 0xB4_600A,
     other: 0x13_776B,
     selection: 0xCF_E0D6,
@@ -188,7 +193,8 @@ impl Palette {
         match self.depth {
             Depth::None => Style::new().add_modifier(modifiers(role) | plain_modifiers(role)),
             depth => {
-                let fore = fore.map(|tone| colour(tone, depth, role));
+                let fore = fore.or((depth == Depth::Named && role == Role::Selection).then_some(0));
+                let fore = fore.map(|tone| colour(tone, depth, self.tide, role));
                 let back = back.map(|tone| ground(tone, depth, self.tide, role));
                 Style { fg: fore, bg: back, ..style }
             }
@@ -201,6 +207,7 @@ impl Palette {
         let (fore, back) = match role {
             Role::Text => (Some(t.text), Some(t.ground)),
             Role::Quiet => (Some(t.quiet), Some(t.ground)),
+            Role::Edge => (Some(t.edge), None),
             Role::Raised => (Some(t.text), Some(t.raised)),
             Role::RaisedQuiet => (Some(t.quiet), Some(t.raised)),
             Role::Primary | Role::ShapeBadge => (Some(t.ground), Some(t.primary)),
@@ -236,9 +243,9 @@ fn modifiers(role: Role) -> Modifier {
 /// Attributes that take the place of colours where there are none.
 fn plain_modifiers(role: Role) -> Modifier {
     match role {
-        Role::Primary => Modifier::REVERSED.union(Modifier::UNDERLINED),
+        Role::Primary => Modifier::UNDERLINED.union(Modifier::SLOW_BLINK),
         Role::ShapeBadge | Role::WriteBadge | Role::Selection => Modifier::REVERSED,
-        Role::Quiet | Role::RaisedQuiet => Modifier::DIM,
+        Role::Edge | Role::Quiet | Role::RaisedQuiet => Modifier::DIM,
         Role::Chip => Modifier::UNDERLINED,
         Role::Keyword => Modifier::BOLD,
         _ => Modifier::empty(),
@@ -249,33 +256,39 @@ fn parts(tone: u32) -> [u8; 3] {
     [(tone >> 16) as u8, (tone >> 8) as u8, tone as u8]
 }
 
-fn colour(tone: u32, depth: Depth, role: Role) -> Color {
+fn colour(tone: u32, depth: Depth, tide: Tide, role: Role) -> Color {
     let [red, green, blue] = parts(tone);
     match depth {
         Depth::True => Color::Rgb(red, green, blue),
         Depth::Indexed => Color::Indexed(nearest(tone)),
-        Depth::Named | Depth::None => named(role),
+        Depth::Named | Depth::None => named(role, tide),
     }
 }
 
 /// The ground of a 16-colour terminal is its own: only what must stand out gets another.
 fn ground(tone: u32, depth: Depth, tide: Tide, role: Role) -> Color {
     match (depth, role) {
-        (Depth::Named, Role::Selection) => if tide == Tide::Night { Color::Blue } else { Color::Cyan },
+        (Depth::Named, Role::Selection) => Color::Blue,
         (Depth::Named, Role::Primary | Role::ShapeBadge) => Color::Yellow,
         (Depth::Named, Role::WriteBadge) => Color::Cyan,
         (Depth::Named, _) => Color::Reset,
-        _ => colour(tone, depth, role),
+        _ => colour(tone, depth, tide, role),
     }
 }
 
-fn named(role: Role) -> Color {
+/// Yellow and cyan are for dark grounds, magenta and blue for light ones.
+fn named(role: Role, tide: Tide) -> Color {
+    let (warm, cold) = match tide {
+        Tide::Night => (Color::Yellow, Color::Cyan),
+        Tide::Day => (Color::Magenta, Color::Blue),
+    };
     match role {
-        Role::Text | Role::Raised | Role::Selection => Color::Reset,
-        Role::Quiet | Role::RaisedQuiet | Role::Comment => Color::DarkGray,
+        Role::Text | Role::Raised => Color::Reset,
+        Role::Selection => Color::White,
+        Role::Edge | Role::Quiet | Role::RaisedQuiet | Role::Comment => Color::DarkGray,
         Role::Primary | Role::ShapeBadge | Role::WriteBadge => Color::Black,
-        Role::PrimarySign | Role::KeyCap | Role::Changed | Role::Function => Color::Yellow,
-        Role::Other | Role::OtherSign | Role::Type => Color::Cyan,
+        Role::PrimarySign | Role::KeyCap | Role::Changed | Role::Function => warm,
+        Role::Other | Role::OtherSign | Role::Type => cold,
         Role::Added | Role::String => Color::Green,
         Role::Removed | Role::Keyword => Color::Red,
         Role::Chip | Role::Number => Color::Magenta,

@@ -123,7 +123,9 @@ fn wrong_use(message: &str) -> u8 {
 fn script_of(args: &PlayArgs) -> Result<String> {
     match (&args.keys, &args.keys_file) {
         (Some(keys), _) => Ok(keys.clone()),
-        (None, Some(path)) => std::fs::read_to_string(path).with_context(|| format!("the key script {}", path.display())),
+        (None, Some(path)) => {
+            std::fs::read_to_string(path).with_context(|| format!("the key script {}", path.display()))
+        }
         (None, None) => Ok(String::new()),
     }
 }

@@ -12,16 +12,17 @@ use anyhow::{Context, Result};
 use crossterm::clipboard::CopyToClipboard;
 use crossterm::event::{
     self, DisableBracketedPaste, DisableFocusChange, DisableMouseCapture, EnableBracketedPaste, EnableFocusChange,
-    EnableMouseCapture, KeyEventKind, KeyModifiers, KeyboardEnhancementFlags, MouseButton, MouseEvent,
-    MouseEventKind, PopKeyboardEnhancementFlags, PushKeyboardEnhancementFlags,
+    EnableMouseCapture, KeyEventKind, KeyModifiers, KeyboardEnhancementFlags, MouseButton, MouseEvent, MouseEventKind,
+    PopKeyboardEnhancementFlags, PushKeyboardEnhancementFlags,
 };
 use crossterm::terminal::{
-    BeginSynchronizedUpdate, EndSynchronizedUpdate, EnterAlternateScreen, LeaveAlternateScreen, disable_raw_mode,
-    enable_raw_mode, supports_keyboard_enhancement,
+    BeginSynchronizedUpdate, Clear, ClearType, EndSynchronizedUpdate, EnterAlternateScreen, LeaveAlternateScreen,
+    disable_raw_mode, enable_raw_mode, supports_keyboard_enhancement,
 };
 use crossterm::{cursor, execute};
-use ratatui::Terminal;
 use ratatui::backend::CrosstermBackend;
+use ratatui::layout::Rect;
+use ratatui::{Terminal, TerminalOptions, Viewport};
 use signal_hook::consts::{SIGHUP, SIGINT, SIGTERM};
 use signal_hook::iterator::Signals;
 use std::fs::File;
@@ -54,12 +55,11 @@ pub fn run(app: &mut App) -> Result<u8> {
     let (send, wakes) = mpsc::channel();
     watch_signals(send.clone())?;
     let session = Session::start()?;
-    let mut screen = Terminal::new(CrosstermBackend::new(BufWriter::new(output()?))).context("the terminal")?;
-    screen.clear().context("the terminal")?;
-    fit(app, &screen);
+    let mut screen = fitted(app)?;
     draw(app, &mut screen)?;
     // Only now, so that nobody waits for a terminal's answer before there is something to see.
-    let is_enhanced = matches!(supports_keyboard_enhancement(), Ok(true));
+    // The question would go to standard output, which in a pipe is not the terminal.
+    let is_enhanced = io::stdout().is_terminal() && matches!(supports_keyboard_enhancement(), Ok(true));
     if is_enhanced {
         let flags = KeyboardEnhancementFlags::DISAMBIGUATE_ESCAPE_CODES;
         execute!(screen.backend_mut(), PushKeyboardEnhancementFlags(flags))?;
@@ -83,11 +83,16 @@ fn output() -> Result<Box<dyn Write>> {
     Ok(Box::new(terminal.context("no terminal to draw on: snarvel play runs keys without one")?))
 }
 
-/// A terminal that is set up; dropping it puts it back.
-struct Session;
+/// A terminal that is set up; dropping it puts it back, and so does a panic.
+#[derive(Debug)]
+pub struct Session;
 
 impl Session {
-    fn start() -> Result<Session> {
+    /// Sets the terminal up.
+    ///
+    /// # Errors
+    /// No terminal, or one that cannot be set up.
+    pub fn start() -> Result<Session> {
         let mut out = output()?;
         enable_raw_mode().context("no terminal to read keys from: snarvel play runs keys without one")?;
         let before = std::panic::take_hook();
@@ -146,10 +151,16 @@ fn watch_terminal(send: Sender<Wake>) {
     });
 }
 
-fn fit(app: &mut App, screen: &Screen) {
-    if let Ok(size) = screen.size() {
-        app.handle(Event::Resize(Size { cols: size.width.max(1), rows: size.height.max(1) }), 0);
-    }
+/// A blank screen of the terminal's size, which the application is told of. Its area is fixed: asking the
+/// terminal for its cursor, as a screen that resizes itself does, would wait behind the thread that reads.
+fn fitted(app: &mut App) -> Result<Screen> {
+    let (cols, rows) = crossterm::terminal::size().context("the terminal's size")?;
+    let size = Size { cols: cols.max(1), rows: rows.max(1) };
+    app.handle(Event::Resize(size), 0);
+    let mut backend = CrosstermBackend::new(BufWriter::new(output()?));
+    execute!(backend, Clear(ClearType::All))?;
+    let viewport = Viewport::Fixed(Rect::new(0, 0, size.cols, size.rows));
+    Terminal::with_options(backend, TerminalOptions { viewport }).context("the terminal")
 }
 
 fn draw(app: &App, screen: &mut Screen) -> Result<()> {
@@ -166,11 +177,13 @@ fn follow(app: &mut App, screen: &mut Screen, wakes: &Receiver<Wake>) -> Result<
     let mut clicks = Clicks::default();
     while !app.done {
         let Ok(first) = wakes.recv() else { break };
+        let mut is_resized = false;
         for wake in std::iter::once(first).chain(wakes.try_iter()) {
             match wake {
                 Wake::Signal(signal) => return Ok(128u8.saturating_add(signal as u8)),
                 Wake::Gone => return Ok(1),
                 Wake::Terminal(event) => {
+                    is_resized |= matches!(event, event::Event::Resize(..));
                     if let Some(event) = clicks.translate(event) {
                         app.handle(event, start.elapsed().as_millis() as u64);
                     }
@@ -181,16 +194,12 @@ fn follow(app: &mut App, screen: &mut Screen, wakes: &Receiver<Wake>) -> Result<
             }
         }
         carry_out(app, screen)?;
-        fit_if_resized(app, screen);
+        if is_resized {
+            *screen = fitted(app)?;
+        }
         draw(app, screen)?;
     }
     Ok(0)
-}
-
-fn fit_if_resized(app: &mut App, screen: &Screen) {
-    if screen.size().is_ok_and(|size| (size.width, size.height) != (app.size.cols, app.size.rows)) {
-        fit(app, screen);
-    }
 }
 
 fn carry_out(app: &mut App, screen: &mut Screen) -> Result<()> {
@@ -217,7 +226,6 @@ impl Clicks {
             event::Event::Key(key) if key.kind != KeyEventKind::Release => Some(Event::Key(Key::from(key))),
             event::Event::Paste(text) => Some(Event::Paste(text)),
             event::Event::Mouse(mouse) => self.mouse(mouse),
-            event::Event::Resize(cols, rows) => Some(Event::Resize(Size { cols: cols.max(1), rows: rows.max(1) })),
             _ => None,
         }
     }

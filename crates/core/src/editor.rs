@@ -3,8 +3,8 @@
 //! A verb is given a scene and returns an outcome; the editor carries it out, remembers it, and hands the
 //! change to whoever follows the text. Times are milliseconds of the caller's clock.
 
-use crate::changes::{Bias, Change};
 use crate::changes::since::Since;
+use crate::changes::{Bias, Change};
 use crate::cursors::CursorSet;
 use crate::history::{Done, Grouping, History, Travel};
 use crate::languages::Language;
@@ -247,7 +247,7 @@ impl Editor {
         let old = self.cursors.clone();
         self.apply(&outcome.change);
         let cursors = match outcome.cursors {
-            Some(cursors) => cursors.snapped_after(&outcome.change, &self.text),
+            Some(cursors) => cursors.snapped(&self.text),
             None => (*self.cursors).clone(),
         };
         match outcome.widening {
@@ -257,7 +257,7 @@ impl Editor {
             Widening::None => {}
         }
         if old.len() > 1 && cursors.len() == 1 {
-            let kept = old.mapped(&outcome.change, Bias::After).snapped_after(&outcome.change, &self.text);
+            let kept = old.mapped(&outcome.change, Bias::After).snapped(&self.text);
             self.memory.given_up = Some(kept).filter(|set| set.len() > 1).or(self.memory.given_up.take());
         }
         self.cursors = Arc::new(cursors);

@@ -6,34 +6,42 @@ use support::{Bench, act, check};
 
 #[test]
 fn line_marks() {
-    check("rust", &[
-        ("on", "a|b", "comment-toggle", "// a|b"),
-        ("off", "// a|b", "comment-toggle", "a|b"),
-        ("off_without_a_space", "//a|b", "comment-toggle", "a|b"),
-        ("caret_in_column_0_stays_with_its_character", "|ab", "comment-toggle", "// |ab"),
-        ("marks_in_one_column", "[  a⏎    b|]", "comment-toggle", "[  // a⏎  //   b|]"),
-        ("blank_lines_do_not_count", "[a⏎⏎b|]", "comment-toggle", "// [a⏎⏎// b|]"),
-        ("mixed_is_put_on_everywhere", "[// a⏎b|]", "comment-toggle", "// [// a⏎// b|]"),
-        ("one_lacks_the_space", "[//a⏎// b|]", "comment-toggle", "[a⏎ b|]"),
-        ("mark_alone_ends_there", "[//⏎// b|]", "comment-toggle", "[⏎b|]"),
-        ("doc_comments_are_comments", "/// a|", "comment-toggle", "a|"),
-        ("inner_doc_comments_are_comments", "//! a|", "comment-toggle", "a|"),
-        ("doc_comment_among_code_gets_the_first_mark", "[/// a⏎b|]", "comment-toggle", "// [/// a⏎// b|]"),
-        ("column_inside_a_tab_goes_before_it", "[→a⏎  b|]", "comment-toggle", "// [→a⏎  // b|]"),
-        ("all_blank_gets_a_mark_behind_its_white_space", "    |", "comment-toggle", "    // |"),
-        ("all_blank_and_off_again", "    |", "comment-toggle comment-toggle", "    |"),
-        ("all_blank_caret_goes_behind_the_mark", "|    ", "comment-toggle", "    // |"),
-        ("empty_last_line_counts_as_blank", "a⏎|", "comment-toggle", "a⏎// |"),
-        ("two_runs_decide_by_themselves", "// a|⏎⏎b|", "comment-toggle", "a|⏎⏎// b|"),
-        ("two_carets_in_a_line_count_once", "a|b|", "comment-toggle", "// a|b|"),
-        ("crlf", "[a↵b|]↵", "comment-toggle", "// [a↵// b|]↵"),
-        ("selection_to_column_0", "[a⏎|]b", "comment-toggle", "// [a⏎|]b"),
-        ("shebang_counts", "|#!/x", "comment-toggle", "// |#!/x"),
-        ("on_leaves_comments", "[// a⏎b|]", "comment-on", "[// a⏎// b|]"),
-        ("off_leaves_code", "[// a⏎b|]", "comment-off", "[a⏎b|]"),
-        ("flip", "[// a⏎b|]", "comment-flip", "[a⏎// b|]"),
-        ("flip_column_of_those_switched_on", "[// a⏎    b⏎        c|]", "comment-flip", "[a⏎    // b⏎    //     c|]"),
-    ]);
+    check(
+        "rust",
+        &[
+            ("on", "a|b", "comment-toggle", "// a|b"),
+            ("off", "// a|b", "comment-toggle", "a|b"),
+            ("off_without_a_space", "//a|b", "comment-toggle", "a|b"),
+            ("caret_in_column_0_stays_with_its_character", "|ab", "comment-toggle", "// |ab"),
+            ("marks_in_one_column", "[  a⏎    b|]", "comment-toggle", "[  // a⏎  //   b|]"),
+            ("blank_lines_do_not_count", "[a⏎⏎b|]", "comment-toggle", "// [a⏎⏎// b|]"),
+            ("mixed_is_put_on_everywhere", "[// a⏎b|]", "comment-toggle", "// [// a⏎// b|]"),
+            ("one_lacks_the_space", "[//a⏎// b|]", "comment-toggle", "[a⏎ b|]"),
+            ("mark_alone_ends_there", "[//⏎// b|]", "comment-toggle", "[⏎b|]"),
+            ("doc_comments_are_comments", "/// a|", "comment-toggle", "a|"),
+            ("inner_doc_comments_are_comments", "//! a|", "comment-toggle", "a|"),
+            ("doc_comment_among_code_gets_the_first_mark", "[/// a⏎b|]", "comment-toggle", "// [/// a⏎// b|]"),
+            ("column_inside_a_tab_goes_before_it", "[→a⏎  b|]", "comment-toggle", "// [→a⏎  // b|]"),
+            ("all_blank_gets_a_mark_behind_its_white_space", "    |", "comment-toggle", "    // |"),
+            ("all_blank_and_off_again", "    |", "comment-toggle comment-toggle", "    |"),
+            ("all_blank_caret_goes_behind_the_mark", "|    ", "comment-toggle", "    // |"),
+            ("empty_last_line_counts_as_blank", "a⏎|", "comment-toggle", "a⏎// |"),
+            ("two_runs_decide_by_themselves", "// a|⏎⏎b|", "comment-toggle", "a|⏎⏎// b|"),
+            ("two_carets_in_a_line_count_once", "a|b|", "comment-toggle", "// a|b|"),
+            ("crlf", "[a↵b|]↵", "comment-toggle", "// [a↵// b|]↵"),
+            ("selection_to_column_0", "[a⏎|]b", "comment-toggle", "// [a⏎|]b"),
+            ("shebang_counts", "|#!/x", "comment-toggle", "// |#!/x"),
+            ("on_leaves_comments", "[// a⏎b|]", "comment-on", "[// a⏎// b|]"),
+            ("off_leaves_code", "[// a⏎b|]", "comment-off", "[a⏎b|]"),
+            ("flip", "[// a⏎b|]", "comment-flip", "[a⏎// b|]"),
+            (
+                "flip_column_of_those_switched_on",
+                "[// a⏎    b⏎        c|]",
+                "comment-flip",
+                "[a⏎    // b⏎    //     c|]",
+            ),
+        ],
+    );
     check("python", &[("python", "  a|", "comment-toggle", "  # a|")]);
     check("sql", &[("sql", "a|", "comment-toggle", "-- a|")]);
     check("lua", &[("lua", "a|", "comment-toggle", "-- a|")]);
@@ -41,23 +49,29 @@ fn line_marks() {
 
 #[test]
 fn wrapped_lines() {
-    check("css", &[
-        ("wrapped", "  a: b;|", "comment-toggle", "  /* a: b;| */"),
-        ("unwrapped", "  /* a: b;| */", "comment-toggle", "  a: b;|"),
-        ("unspaced", "/*a|*/", "comment-toggle", "a|"),
-        ("one_column", "[a⏎  b|]", "comment-toggle", "/* [a */⏎/*   b|] */"),
-        ("inner_comment_is_disarmed", "a /* b */|", "comment-toggle", "/* a /* b *\\/| */"),
-        ("and_restored", "/* a /* b *\\/| */", "comment-toggle", "a /* b */|"),
-        ("two_comments_are_not_one", "/* a */ b /* c */|", "comment-toggle", "/* /* a *\\/ b /* c *\\/| */"),
-        ("trailing_white_space_comes_back", "a  |", "comment-toggle comment-toggle", "a  |"),
-        ("blank", "|", "comment-toggle", "/* | */"),
-        ("blank_and_back", "|", "comment-toggle comment-toggle", "|"),
-    ]);
-    check("html", &[
-        ("markup", "<p>a|</p>", "comment-toggle", "<!-- <p>a|</p> -->"),
-        ("dashes_are_disarmed", "<!-- a --> b|", "comment-toggle", "<!-- <!-\\- a -\\-> b| -->"),
-        ("and_restored", "<!-- <!-\\- a -\\-> b| -->", "comment-toggle", "<!-- a --> b|"),
-    ]);
+    check(
+        "css",
+        &[
+            ("wrapped", "  a: b;|", "comment-toggle", "  /* a: b;| */"),
+            ("unwrapped", "  /* a: b;| */", "comment-toggle", "  a: b;|"),
+            ("unspaced", "/*a|*/", "comment-toggle", "a|"),
+            ("one_column", "[a⏎  b|]", "comment-toggle", "/* [a */⏎/*   b|] */"),
+            ("inner_comment_is_disarmed", "a /* b */|", "comment-toggle", "/* a /* b *\\/| */"),
+            ("and_restored", "/* a /* b *\\/| */", "comment-toggle", "a /* b */|"),
+            ("two_comments_are_not_one", "/* a */ b /* c */|", "comment-toggle", "/* /* a *\\/ b /* c *\\/| */"),
+            ("trailing_white_space_comes_back", "a  |", "comment-toggle comment-toggle", "a  |"),
+            ("blank", "|", "comment-toggle", "/* | */"),
+            ("blank_and_back", "|", "comment-toggle comment-toggle", "|"),
+        ],
+    );
+    check(
+        "html",
+        &[
+            ("markup", "<p>a|</p>", "comment-toggle", "<!-- <p>a|</p> -->"),
+            ("dashes_are_disarmed", "<!-- a --> b|", "comment-toggle", "<!-- <!-\\- a -\\-> b| -->"),
+            ("and_restored", "<!-- <!-\\- a -\\-> b| -->", "comment-toggle", "<!-- a --> b|"),
+        ],
+    );
 }
 
 #[test]
@@ -79,11 +93,14 @@ fn refusals_say_why() {
 
 #[test]
 fn a_string_cut_by_the_run_is_done_on_the_second_press() {
-    check("python", &[
-        ("second_press", "a = '''⏎b|⏎'''", "comment-toggle comment-toggle", "a = '''⏎# b|⏎'''"),
-        ("another_verb_between", "a = '''⏎b|⏎'''", "comment-toggle char-left comment-toggle", "a = '''⏎|b⏎'''"),
-        ("whole_string_inside_is_no_obstacle", "[a = '''⏎b⏎'''|]", "comment-toggle", "# [a = '''⏎# b⏎# '''|]"),
-    ]);
+    check(
+        "python",
+        &[
+            ("second_press", "a = '''⏎b|⏎'''", "comment-toggle comment-toggle", "a = '''⏎# b|⏎'''"),
+            ("another_verb_between", "a = '''⏎b|⏎'''", "comment-toggle char-left comment-toggle", "a = '''⏎|b⏎'''"),
+            ("whole_string_inside_is_no_obstacle", "[a = '''⏎b⏎'''|]", "comment-toggle", "# [a = '''⏎# b⏎# '''|]"),
+        ],
+    );
     check("shell", &[("here_document", "cat <<E⏎b|⏎E", "comment-toggle", "cat <<E⏎b|⏎E")]);
 }
 

@@ -5,26 +5,29 @@ use support::{Bench, check};
 
 #[test]
 fn typing_and_line_ends() {
-    check("rust", &[
-        ("replaces_every_selection", "[a|]b[c|]", "type-text(x)", "x|bx|"),
-        ("at_every_caret", "a|b|", "type-text(x)", "ax|bx|"),
-        ("enter_keeps_the_indentation", "  a|b", "line-break", "  a⏎  |b"),
-        ("enter_after_an_opener", "fn a() {|", "line-break", "fn a() {⏎    |"),
-        ("closer_on_its_own_line", "f {|}", "line-break", "f {⏎    |⏎}"),
-        ("white_space_at_the_caret_goes", "a |  b", "line-break", "a⏎|b"),
-        ("opener_in_a_string_is_none", "\"{|\"", "line-break", "\"{⏎|\""),
-        ("enter_on_a_blank_line_keeps_its_depth", "    |", "line-break", "⏎    |"),
-        ("crlf_is_kept", "a↵b|", "line-break", "a↵b↵|"),
-        ("backspace_takes_a_cluster", "e\u{301}|", "delete-back", "|"),
-        ("backspace_takes_crlf", "a↵|b", "delete-back", "a|b"),
-        ("backspace_one_stop", "a⏎    b⏎      |c", "delete-back", "a⏎    b⏎    |c"),
-        ("delete_at_the_end", "a|", "delete-forward", "a|"),
-        ("delete_joins", "a|⏎b", "delete-forward", "a|b"),
-        ("mark_typed_behind_a_letter", "e|x", "type-text(\u{301})", "e\u{301}|x"),
-        ("tab_to_the_next_stop", "a|b", "tab-stop", "a   |b"),
-        ("tab_over_lines_indents", "[a⏎b|]", "tab-stop", "[    a⏎    b|]"),
-        ("two_tabs_in_one_line", "a|bc|", "tab-stop", "a   |bc  |"),
-    ]);
+    check(
+        "rust",
+        &[
+            ("replaces_every_selection", "[a|]b[c|]", "type-text(x)", "x|bx|"),
+            ("at_every_caret", "a|b|", "type-text(x)", "ax|bx|"),
+            ("enter_keeps_the_indentation", "  a|b", "line-break", "  a⏎  |b"),
+            ("enter_after_an_opener", "fn a() {|", "line-break", "fn a() {⏎    |"),
+            ("closer_on_its_own_line", "f {|}", "line-break", "f {⏎    |⏎}"),
+            ("white_space_at_the_caret_goes", "a |  b", "line-break", "a⏎|b"),
+            ("opener_in_a_string_is_none", "\"{|\"", "line-break", "\"{⏎|\""),
+            ("enter_on_a_blank_line_keeps_its_depth", "    |", "line-break", "⏎    |"),
+            ("crlf_is_kept", "a↵b|", "line-break", "a↵b↵|"),
+            ("backspace_takes_a_cluster", "e\u{301}|", "delete-back", "|"),
+            ("backspace_takes_crlf", "a↵|b", "delete-back", "a|b"),
+            ("backspace_one_stop", "a⏎    b⏎      |c", "delete-back", "a⏎    b⏎    |c"),
+            ("delete_at_the_end", "a|", "delete-forward", "a|"),
+            ("delete_joins", "a|⏎b", "delete-forward", "a|b"),
+            ("mark_typed_behind_a_letter", "e|x", "type-text(\u{301})", "e\u{301}|x"),
+            ("tab_to_the_next_stop", "a|b", "tab-stop", "a   |b"),
+            ("tab_over_lines_indents", "[a⏎b|]", "tab-stop", "[    a⏎    b|]"),
+            ("two_tabs_in_one_line", "a|bc|", "tab-stop", "a   |bc  |"),
+        ],
+    );
     check("go", &[("tabs_where_the_language_has_them", "a|", "tab-stop", "a→|")]);
     check("lua", &[("opener_word", "if a then|", "line-break", "if a then⏎    |")]);
     check("c", &[("opener_before_a_comment", "if (a) { /* b */|", "line-break", "if (a) { /* b */⏎    |")]);
@@ -32,24 +35,28 @@ fn typing_and_line_ends() {
 
 #[test]
 fn clipboard() {
-    check("text", &[
-        ("line_goes_above", "a|b⏎c⏎", "copy line-down paste", "ab⏎ab⏎c|⏎"),
-        ("pieces_one_each", "[a|]⏎[b|]⏎", "copy line-end type-text(:) paste", "a:a|⏎b:b|⏎"),
-        ("piece_at_each", "[a|] b⏎", "copy char-right cursor-below paste", "aa| b⏎a|"),
-        ("cut_lines_of_carets", "a|⏎b⏎c|⏎", "cut", "b|⏎|"),
-        ("cut_selection", "a[b|]c", "cut paste paste", "abb|c"),
-        ("lines_cut_and_put_back_elsewhere", "a|⏎b⏎c", "cut-lines line-down paste", "b⏎a⏎c|"),
-        ("unterminated_last_line", "a⏎b|", "copy paste", "a⏎b⏎b|"),
-        ("line_ends_are_converted", "[a⏎b|]↵c↵", "copy paste-as-is", "a⏎b|↵c↵"),
-    ]);
-    check("rust", &[
-        (
+    check(
+        "text",
+        &[
+            ("line_goes_above", "a|b⏎c⏎", "copy line-down paste", "ab⏎ab⏎c|⏎"),
+            ("pieces_one_each", "[a|]⏎[b|]⏎", "copy line-end type-text(:) paste", "a:a|⏎b:b|⏎"),
+            ("piece_at_each", "[a|] b⏎", "copy char-right cursor-below paste", "aa| b⏎a|"),
+            ("cut_lines_of_carets", "a|⏎b⏎c|⏎", "cut", "b|⏎|"),
+            ("cut_selection", "a[b|]c", "cut paste paste", "abb|c"),
+            ("lines_cut_and_put_back_elsewhere", "a|⏎b⏎c", "cut-lines line-down paste", "b⏎a⏎c|"),
+            ("unterminated_last_line", "a⏎b|", "copy paste", "a⏎b⏎b|"),
+            ("line_ends_are_converted", "[a⏎b|]↵c↵", "copy paste-as-is", "a⏎b|↵c↵"),
+        ],
+    );
+    check(
+        "rust",
+        &[(
             "paste_takes_the_depth_of_the_place",
             "    [if a {⏎        b⏎    }|]⏎fn c() {⏎        |⏎}",
             "drop-newest copy",
             "    [if a {⏎        b⏎    }|]⏎fn c() {⏎        |⏎}",
-        ),
-    ]);
+        )],
+    );
     let mut bench = Bench::new("rust", "[    if a {⏎        b⏎    }|]⏎");
     bench.run("copy").run("file-end").run("paste");
     assert_eq!(bench.text(), "    if a {\n        b\n    }\nif a {\n    b\n}");
@@ -57,17 +64,20 @@ fn clipboard() {
 
 #[test]
 fn history() {
-    check("text", &[
-        ("typing_is_one_step", "|", "type-text(a) type-text(b) undo", "|"),
-        ("a_move_ends_it", "|", "type-text(a) type-text(b) char-left type-text(c) undo", "a|b"),
-        ("a_line_end_closes_it", "|", "type-text(a) line-break type-text(b) undo", "a⏎|"),
-        ("line_end_belongs_to_the_step", "|", "type-text(a) line-break undo", "|"),
-        ("backspaces_are_their_own", "abc|", "type-text(d) delete-back delete-back undo", "abcd|"),
-        ("line_end_after_backspaces", "abc|", "delete-back line-break undo", "ab|"),
-        ("undo_gives_back_cursors", "a|⏎b|⏎c", "delete-lines undo", "a|⏎b|⏎c"),
-        ("redo_takes_the_newest_branch", "|", "type-text(a) undo type-text(b) undo redo", "b|"),
-        ("typing_over_the_same_is_a_step", "[a|]", "type-text(a) undo", "[a|]"),
-    ]);
+    check(
+        "text",
+        &[
+            ("typing_is_one_step", "|", "type-text(a) type-text(b) undo", "|"),
+            ("a_move_ends_it", "|", "type-text(a) type-text(b) char-left type-text(c) undo", "a|b"),
+            ("a_line_end_closes_it", "|", "type-text(a) line-break type-text(b) undo", "a⏎|"),
+            ("line_end_belongs_to_the_step", "|", "type-text(a) line-break undo", "|"),
+            ("backspaces_are_their_own", "abc|", "type-text(d) delete-back delete-back undo", "abcd|"),
+            ("line_end_after_backspaces", "abc|", "delete-back line-break undo", "ab|"),
+            ("undo_gives_back_cursors", "a|⏎b|⏎c", "delete-lines undo", "a|⏎b|⏎c"),
+            ("redo_takes_the_newest_branch", "|", "type-text(a) undo type-text(b) undo redo", "b|"),
+            ("typing_over_the_same_is_a_step", "[a|]", "type-text(a) undo", "[a|]"),
+        ],
+    );
     let mut bench = Bench::new("text", "|");
     bench.run("type-text(a)");
     bench.now_ms = 701;

@@ -63,11 +63,8 @@ const MOST_REPEATS: usize = 1_000_000;
 pub fn parse(script: &str) -> Result<Vec<Action>, WrongToken> {
     let mut actions = Vec::new();
     for (start, token) in tokens(script) {
-        let wrong = |why: String| WrongToken {
-            token: token.to_owned(),
-            place: script[..start].chars().count() + 1,
-            why,
-        };
+        let wrong =
+            |why: String| WrongToken { token: token.to_owned(), place: script[..start].chars().count() + 1, why };
         actions.extend(repeated(token).map_err(wrong)?);
     }
     Ok(actions)
@@ -251,9 +248,11 @@ mod tests {
     fn tokens_are_read_whole() {
         let script = "d ; # 3 alt+d \"a b\\\"\\n\" paste\"x y\" 2*alt+d @3:7 @1:1-2:4 click(1,2) alt+drag(1,2,3,4) !type-text(\"a (b) c\") !type-text(a)) esc";
         let actions = parse(script).unwrap();
-        assert_eq!(actions.len(), 19);
-        assert!(matches!(&actions[16], Action::Verb(verb, argument) if verb.name == "type-text" && argument == "a (b) c"));
-        assert!(matches!(&actions[17], Action::Verb(_, argument) if argument == "a)"));
+        assert_eq!(actions.len(), 20);
+        assert!(
+            matches!(&actions[17], Action::Verb(verb, argument) if verb.name == "type-text" && argument == "a (b) c")
+        );
+        assert!(matches!(&actions[18], Action::Verb(_, argument) if argument == "a)"));
     }
 
     #[test]

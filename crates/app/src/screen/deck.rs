@@ -54,7 +54,7 @@ fn full(app: &App, area: Area, buffer: &mut Buffer) {
             let x = lead + key_cols * column as u16 + shift;
             one_key(app, Area { cols: (x + key_cols).min(area.cols), ..row }, x, key, buffer);
             if column == 5 {
-                put(buffer, row, x - 2, "│", app.palette.style(Role::RaisedQuiet));
+                put(buffer, row, x - 2, "│", app.palette.style(Role::Raised).patch(app.palette.style(Role::Edge)));
             }
         }
     }
@@ -126,9 +126,7 @@ fn is_possible(app: &App, verb: &Verb) -> bool {
         "per-line" => cursors.iter().take(64).any(|each| text.line_of(each.start()) != text.line_of(each.end())),
         "drop-newest" => !is_single,
         "comment-toggle" => !editor.language().marks().is_empty(),
-        "delete-lines" | "duplicate-up" | "duplicate-down" => {
-            !(is_single && text.is_after_final_end(first_line))
-        }
+        "delete-lines" | "duplicate-up" | "duplicate-down" => !(is_single && text.is_after_final_end(first_line)),
         _ => true,
     }
 }

@@ -35,7 +35,7 @@ pub(super) fn draw(app: &App, frame: &Frame, buffer: &mut Buffer) {
             Some(Differs::Changed) => ("┇", Some(Role::Changed)),
             Some(Differs::DeletedBefore) => ("┷", Some(Role::Removed)),
         };
-        put(buffer, row, area.cols - 2, edge, role.map_or(quiet, |role| app.palette.style(role)));
+        put(buffer, row, area.cols - 2, edge, app.palette.style(role.unwrap_or(Role::Edge)));
     }
 }
 

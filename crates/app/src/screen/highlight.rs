@@ -78,7 +78,8 @@ fn markup(content: &str, range: Range<usize>, found: &mut Vec<Stretch>) {
     while let Some(open) = content[at..range.end].find('<') {
         let start = at + open;
         let end = content[start..range.end].find('>').map_or(range.end, |close| start + close + 1);
-        let name = content[start + 1..end].find(|c: char| c.is_whitespace() || c == '>').map_or(end, |len| start + 1 + len);
+        let name =
+            content[start + 1..end].find(|c: char| c.is_whitespace() || c == '>').map_or(end, |len| start + 1 + len);
         if !content[start + 1..].starts_with(|c: char| c.is_alphabetic() || c == '/' || c == '!') {
             at = start + 1;
             continue;

@@ -40,7 +40,7 @@ pub fn draw(app: &App, buffer: &mut Buffer) {
 fn rule(app: &App, area: Area, buffer: &mut Buffer) {
     if area.rows > 0 {
         fill(buffer, area, app.palette.style(Role::Text));
-        put(buffer, area, 0, &"─".repeat(area.cols as usize), app.palette.style(Role::Quiet));
+        put(buffer, area, 0, &"─".repeat(area.cols as usize), app.palette.style(Role::Edge));
     }
 }
 

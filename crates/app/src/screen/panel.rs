@@ -45,7 +45,8 @@ impl Painter<'_> {
     }
 
     fn question(&self, question: &Question, buffer: &mut Buffer) {
-        let (what, shown) = (question.names.len(), question.names.iter().take(6).cloned().collect::<Vec<_>>().join(", "));
+        let (what, shown) =
+            (question.names.len(), question.names.iter().take(6).cloned().collect::<Vec<_>>().join(", "));
         let names = if what > 6 { format!("{shown} and {} more", what - 6) } else { shown };
         let verb = if what == 1 { "has" } else { "have" };
         let matter = if question.matter == Matter::Quit { "leaving" } else { "closing" };
@@ -90,7 +91,13 @@ impl Painter<'_> {
             };
             put(buffer, self.row(1), 3, &hint, self.style(Role::RaisedQuiet));
         }
-        let keys = [("↑ ↓", "choose"), ("Enter", "open"), ("Tab", "take the name over"), ("Alt+Enter", "open as typed"), ("Esc", "leave")];
+        let keys = [
+            ("↑ ↓", "choose"),
+            ("Enter", "open"),
+            ("Tab", "take the name over"),
+            ("Alt+Enter", "open as typed"),
+            ("Esc", "leave"),
+        ];
         self.keys(&keys, buffer);
     }
 }

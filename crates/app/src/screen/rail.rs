@@ -24,7 +24,7 @@ pub(super) fn draw(app: &App, frame: &Frame, buffer: &mut Buffer) {
         let row = Area { y: area.y + y, rows: 1, ..area };
         let halves = [usize::from(y) * 2, usize::from(y) * 2 + 1];
         let in_view = halves.iter().any(|half| (first..=last).contains(half));
-        let (sign, role) = if in_view { ("┃", Role::Text) } else { ("│", Role::Quiet) };
+        let (sign, role) = if in_view { ("┃", Role::Quiet) } else { ("│", Role::Edge) };
         put(buffer, row, 1, sign, app.palette.style(role));
         let [upper, lower] = halves.map(|half| marks[half]);
         if let Some((sign, style)) = half_cell(app, upper, lower) {
@@ -75,7 +75,8 @@ fn mark_cursors(app: &App, slices: &Slices, marks: &mut [Option<Role>]) {
         return;
     }
     for (half, mark) in marks.iter_mut().enumerate() {
-        let line = |half: usize| Line((half * slices.lines.max(slices.halves)).div_ceil(slices.halves).min(slices.lines));
+        let line =
+            |half: usize| Line((half * slices.lines.max(slices.halves)).div_ceil(slices.halves).min(slices.lines));
         let start = |line: Line| if line.0 < slices.lines { text.line_start(line) } else { text.end() + 1 };
         let (from, to) = (start(line(half)), start(line(half + 1)));
         let first = list.partition_point(|each| each.head < from);

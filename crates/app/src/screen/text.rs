@@ -76,7 +76,12 @@ impl<'a> LinePainter<'a> {
             let offset = place.at - self.content.start;
             while colours.next_if(|(range, _)| range.end <= offset).is_some() {}
             let role = colours.peek().filter(|(range, _)| range.contains(&offset)).map(|(_, role)| *role);
-            self.cluster(buffer, place.at, role, &Glyph { characters: cluster, style: Style::new(), cell: place.cell, cells });
+            self.cluster(
+                buffer,
+                place.at,
+                role,
+                &Glyph { characters: cluster, style: Style::new(), cell: place.cell, cells },
+            );
         }
         self.line_end(buffer, behind, end);
         self.edges(buffer, behind, left);

@@ -168,13 +168,6 @@ impl CursorSet {
         self.iter().map(|each| map_selection(each, &mut mapper, bias)).collect()
     }
 
-    /// The set, which stands in `text` as `change` left it, with no end inside a cluster: only a change can
-    /// form one around a cursor.
-    #[must_use]
-    pub fn snapped_after(self, change: &Change, text: &Text) -> CursorSet {
-        if change.is_empty() { self } else { self.snapped(text) }
-    }
-
     /// The set with every end on a place where a caret can stand, at the end of the cluster around it.
     #[must_use]
     pub fn snapped(self, text: &Text) -> CursorSet {

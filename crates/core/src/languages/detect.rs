@@ -48,9 +48,8 @@ fn by_interpreter(first_line: &str) -> Option<Arc<Language>> {
         program = words.find(|word| !word.starts_with('-') && !word.contains('='))?;
     }
     let unversioned = program.trim_end_matches(|c: char| c.is_ascii_digit() || c == '.');
-    let runs = |language: &&Arc<Language>| {
-        language.interpreters.iter().any(|name| name == program || name == unversioned)
-    };
+    let runs =
+        |language: &&Arc<Language>| language.interpreters.iter().any(|name| name == program || name == unversioned);
     all().iter().find(runs).cloned()
 }
 

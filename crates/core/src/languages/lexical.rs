@@ -3,8 +3,8 @@
 //! States are remembered every so many bytes; after a change those behind it are forgotten and found again
 //! when somebody asks. Cost: O(what is asked for), plus one pass from the last state that is known.
 
-use super::scanner::{Kind, Scanner, State, Token};
 use super::Language;
+use super::scanner::{Kind, Scanner, State, Token};
 use crate::changes::Change;
 use crate::text::Text;
 use crate::units::{Byte, Line, Span};

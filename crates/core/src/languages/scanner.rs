@@ -297,7 +297,8 @@ impl Run<'_> {
         let first = &words[0];
         let candidate = if first.may_be_indented { content.trim_start() } else { content };
         let tail = candidate.strip_prefix(&*first.word);
-        let ends = tail.is_some_and(|tail| tail.is_empty() || (first.may_be_indented && tail.starts_with([';', ',', ')'])));
+        let ends =
+            tail.is_some_and(|tail| tail.is_empty() || (first.may_be_indented && tail.starts_with([';', ',', ')'])));
         self.at = self.line.len();
         self.emit(Kind::String, Form::Here, 0, [false, ends]);
         match (ends, words.len()) {

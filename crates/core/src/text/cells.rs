@@ -116,10 +116,8 @@ impl Text {
         }
         let mut last = Place { at: span.start, cell: Cell(0) };
         for (place, cluster) in places(&content, span.start, tabs) {
-            let behind = Place {
-                at: place.at + cluster.len(),
-                cell: place.cell + cluster_cells(cluster, place.cell, tabs),
-            };
+            let behind =
+                Place { at: place.at + cluster.len(), cell: place.cell + cluster_cells(cluster, place.cell, tabs) };
             if behind.cell > wanted {
                 return place;
             }

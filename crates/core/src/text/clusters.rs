@@ -155,7 +155,8 @@ mod tests {
 
     #[test]
     fn line_end_pairs_flags_and_families_are_single_clusters() {
-        for text in ["", "a\r\nb\n\r\n", "e\u{301}x", "🇳🇴🇸🇪x", "👩‍👩‍👧‍👦!", "\u{301}a", "한국"] {
+        for text in ["", "a\r\nb\n\r\n", "e\u{301}x", "🇳🇴🇸🇪x", "👩‍👩‍👧‍👦!", "\u{301}a", "한국"]
+        {
             agree_with_plain(text);
         }
     }

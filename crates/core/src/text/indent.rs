@@ -1,7 +1,7 @@
 //! Indentation: the unit that a text uses, the white space before a line, and its depth in cells.
 
-use super::cells::{TabWidth, width};
 use super::Text;
+use super::cells::{TabWidth, width};
 use crate::units::{Cell, Line, Span};
 
 /// One step of indentation.

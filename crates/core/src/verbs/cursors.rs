@@ -147,7 +147,8 @@ pub fn take(scene: &Scene, direction: Direction) -> Outcome {
                 (true, Direction::Forward) => ", on from the start of the file",
                 (true, Direction::Back) => ", on from the end of the file",
             };
-            let message = format!("took the {} match{round}", if direction == Direction::Back { "previous" } else { "next" });
+            let message =
+                format!("took the {} match{round}", if direction == Direction::Back { "previous" } else { "next" });
             Outcome::cursors(set).saying(message)
         }
     }
@@ -230,7 +231,8 @@ pub fn keep_primary(scene: &Scene) -> Outcome {
     if scene.cursors.len() == 1 {
         return Outcome::nothing("there is only one cursor");
     }
-    Outcome::cursors(scene.cursors.only_primary()).saying(format!("{} given up", counted(scene.cursors.len() - 1, "cursor")))
+    Outcome::cursors(scene.cursors.only_primary())
+        .saying(format!("{} given up", counted(scene.cursors.len() - 1, "cursor")))
 }
 
 /// Makes the next or the previous cursor the primary one.

@@ -96,9 +96,8 @@ fn opens_deeper(scene: &Scene, line: Line, at: Byte) -> bool {
     let code = before.trim_end();
     let is_word = |opener: &str| opener.chars().all(char::is_alphanumeric);
     let ends_with = |opener: &String| {
-        code.strip_suffix(opener.as_str()).is_some_and(|rest| {
-            !is_word(opener) || !rest.ends_with(|c: char| c.is_alphanumeric() || c == '_')
-        })
+        code.strip_suffix(opener.as_str())
+            .is_some_and(|rest| !is_word(opener) || !rest.ends_with(|c: char| c.is_alphanumeric() || c == '_'))
     };
     code.ends_with(['(', '[', '{']) || scene.language.openers.iter().any(ends_with)
 }

@@ -211,10 +211,13 @@ impl Joining<'_, '_> {
         let plain = form.open == form.close;
         let prefix = |piece: &Piece| prefix_before(text, piece.span.start);
         let one_statement = !operator.is_empty() || inside_brackets(self.scene, left) || self.is_continued(left);
+        // A string that its line's end cut off has no closing quote to take away.
+        let is_whole = |piece: &Piece| {
+            piece.span.len() >= form.open.len() + form.close.len() && text.slice(piece.span).ends_with(&form.close)
+        };
+        let plain = plain && is_whole(&left_end) && is_whole(&right_start);
         let agree = joined_once && same_form && plain && one_statement && prefix(&left_end) == prefix(&right_start);
-        agree.then(|| {
-            Span::new(left_end.span.end - form.close.len(), right_start.span.start + form.open.len())
-        })
+        agree.then(|| Span::new(left_end.span.end - form.close.len(), right_start.span.start + form.open.len()))
     }
 
     /// The literal that `part` ends with, and whether the operator stands behind it.
@@ -244,7 +247,10 @@ impl Joining<'_, '_> {
 }
 
 fn literal_start(scene: &Scene, part: &Part, operator: &str) -> Option<(Piece, bool)> {
-    let piece = *part.pieces.first().filter(|piece| piece.token.kind == Kind::String && piece.token.opens && piece.token.closes)?;
+    let piece = *part
+        .pieces
+        .first()
+        .filter(|piece| piece.token.kind == Kind::String && piece.token.opens && piece.token.closes)?;
     let head = scene.text.slice(Span::new(part.body.start, piece.span.start));
     let prefix = prefix_before(scene.text, piece.span.start);
     let head = head.strip_suffix(prefix.as_str())?.trim();

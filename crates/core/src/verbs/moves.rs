@@ -99,9 +99,7 @@ fn line_edge(scene: &Scene, head: Byte, direction: Direction) -> Byte {
 /// The first character of the first line of a block: the one around `head` or the one before it, or the next.
 fn block_edge(scene: &Scene, head: Byte, direction: Direction) -> Byte {
     let text = scene.text;
-    let opens = |line: &Line| {
-        !text.is_blank(*line) && line.previous().is_none_or(|previous| text.is_blank(previous))
-    };
+    let opens = |line: &Line| !text.is_blank(*line) && line.previous().is_none_or(|previous| text.is_blank(previous));
     let first = |line: Line| text.indentation_span(line).end;
     let line = text.line_of(head);
     match direction {

@@ -116,7 +116,9 @@ mod tests {
 
     fn rearmed(inner: &str, marks: &BlockMarks, nests: bool) -> String {
         let mut out = inner.to_owned();
-        places_to_rearm(inner, marks, nests).into_iter().rev().for_each(|at| { out.remove(at); });
+        places_to_rearm(inner, marks, nests).into_iter().rev().for_each(|at| {
+            out.remove(at);
+        });
         out
     }
 

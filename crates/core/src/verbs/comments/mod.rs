@@ -53,7 +53,8 @@ pub fn lines(scene: &Scene, wish: Wish) -> Outcome {
     if let Some(refusal) = refusal(scene, &runs, &style) {
         return refusal;
     }
-    let mut work = Work { scene, style: &style, builder: ChangeBuilder::new(scene.text), on: 0, off: 0, were: 0, blank: false };
+    let mut work =
+        Work { scene, style: &style, builder: ChangeBuilder::new(scene.text), on: 0, off: 0, were: 0, blank: false };
     for run in &runs {
         work.run(run, wish);
     }
@@ -91,7 +92,8 @@ fn refusal(scene: &Scene, runs: &[Run], style: &Style) -> Option<Outcome> {
     let in_comment = runs.iter().find_map(|run| edges(run, Kind::Comment));
     match (style, in_comment) {
         (Style::Wrap(_), Some(line)) => {
-            let message = format!("line {} is part of a comment over several lines: marks inside would end it", line.0 + 1);
+            let message =
+                format!("line {} is part of a comment over several lines: marks inside would end it", line.0 + 1);
             Some(Outcome::nothing(message))
         }
         _ => None,
@@ -240,7 +242,11 @@ impl Work<'_, '_> {
 }
 
 /// Carets of lines that were blank go behind the mark that was put there (inside the marks of a wrapped line).
-fn behind_marks(scene: &Scene, cursors: crate::cursors::CursorSet, change: &crate::changes::Change) -> crate::cursors::CursorSet {
+fn behind_marks(
+    scene: &Scene,
+    cursors: crate::cursors::CursorSet,
+    change: &crate::changes::Change,
+) -> crate::cursors::CursorSet {
     let mut index = 0;
     let is_sole = cursors.len() == scene.cursors.len();
     cursors.map(|each| {
@@ -262,7 +268,9 @@ fn marked_by_line(content: &str, marks: &[String]) -> Option<Marked> {
     let start = content.len() - content.trim_start().len();
     let rest = &content[start..];
     let fits = |mark: &&String| {
-        let Some(tail) = rest.get(..mark.len()).filter(|head| head.eq_ignore_ascii_case(mark)).map(|_| &rest[mark.len()..]) else {
+        let Some(tail) =
+            rest.get(..mark.len()).filter(|head| head.eq_ignore_ascii_case(mark)).map(|_| &rest[mark.len()..])
+        else {
             return false;
         };
         !mark.ends_with(char::is_alphanumeric) || !tail.starts_with(|c: char| c.is_alphanumeric() || c == '_')

@@ -1,0 +1,143 @@
+//! What people do, in the real program in a real terminal.
+
+mod support;
+use support::{Terminal, run};
+
+const GAUGES: &str = "let level = 1;\nlet other = level;\nprint(level);\n";
+
+#[test]
+fn open_take_and_type_save_quit() {
+    let terminal = Terminal::with(&[("gauges.rs", GAUGES)]);
+    terminal.start("gauges.rs:1:6").shows("gauges.rs: 3 lines");
+    terminal.keys(&["M-g"]).shows("took the word");
+    terminal.keys(&["M-g", "M-g"]).shows("3 cursors");
+    terminal.type_text("height").shows("print(height);");
+    terminal.keys(&["C-s"]).shows("saved gauges.rs");
+    terminal.until_file("gauges.rs", &GAUGES.replace("level", "height"));
+    terminal.keys(&["C-q"]).ended(0);
+}
+
+#[test]
+fn carry_and_duplicate_lines_in_shape() {
+    let terminal = Terminal::with(&[("list.txt", "one\ntwo\nthree\n")]);
+    terminal.start("list.txt").keys(&["C-Space"]).shows("SHAPE");
+    terminal.keys(&["s"]).shows("carried 1 line");
+    terminal.keys(&["2", "d"]).shows("duplicated 1 line");
+    terminal.keys(&["C-s"]).until_file("list.txt", "two\none\none\none\nthree\n");
+    terminal.keys(&["C-z", "C-s"]).until_file("list.txt", "two\none\nthree\n");
+    terminal.keys(&["x", "Escape"]).shows("WRITE").keys(&["C-s"]).until_file("list.txt", "two\nthree\n");
+    terminal.keys(&["C-Space", "C-q"]).ended(0);
+}
+
+#[test]
+fn comments_on_and_off_again() {
+    let terminal = Terminal::with(&[("tides.py", "def level():\n    return 1\n")]);
+    terminal.start("tides.py").keys(&["M-,", "M-,", "M-c"]).shows("commented 2 lines");
+    terminal.shows("#     return 1").keys(&["C-s"]);
+    terminal.until_file("tides.py", "# def level():\n#     return 1\n");
+    terminal.keys(&["C-/"]).shows("uncommented 2 lines");
+    terminal.keys(&["C-s"]).until_file("tides.py", "def level():\n    return 1\n");
+}
+
+#[test]
+fn unsaved_changes_are_asked_about() {
+    let terminal = Terminal::with(&[("log.txt", "fog\n")]);
+    terminal.start("log.txt").type_text("dense ").shows("dense fog");
+    terminal.keys(&["C-q"]).shows("not saved. What before leaving?");
+    terminal.keys(&["Escape"]).until("the question gone", |screen| !screen.contains("What before"));
+    terminal.keys(&["C-w"]).shows("What before closing?");
+    terminal.keys(&["s"]).until_file("log.txt", "dense fog\n");
+    terminal.shows("new text").type_text("x").keys(&["C-q"]).shows("new text has changes").keys(&["d"]).ended(0);
+    assert_eq!(terminal.file("log.txt"), "dense fog\n");
+}
+
+#[test]
+fn every_end_puts_the_terminal_back() {
+    for (signal, code) in [("TERM", 143), ("HUP", 129), ("INT", 130)] {
+        let terminal = Terminal::with(&[("a.txt", "a\n")]);
+        terminal.start("a.txt").signal(signal).ended(code);
+    }
+}
+
+#[test]
+fn a_panic_puts_the_terminal_back() {
+    let example = std::path::Path::new(support::snarvel()).with_file_name("examples").join("panicking");
+    let terminal = Terminal::with(&[]);
+    terminal.start_command(&example.display().to_string());
+    terminal.shows("the panic of the example").ended(101);
+}
+
+#[test]
+fn a_pipe_goes_through() {
+    let terminal = Terminal::with(&[("in.txt", "one\ntwo\n")]);
+    terminal.start_command(&format!("cat in.txt | {} - > out.txt", support::snarvel()));
+    terminal.shows("standard input").keys(&["M-s"]).shows("carried 1 line").keys(&["C-q"]).ended(0);
+    terminal.until_file("out.txt", "two\none\n");
+}
+
+#[test]
+fn new_files_folders_and_files_without_rights() {
+    let terminal = Terminal::with(&[("kept.txt", "kept\n")]);
+    std::fs::create_dir(terminal.path("folder")).unwrap();
+    let mut rights = std::fs::metadata(terminal.path("kept.txt")).unwrap().permissions();
+    rights.set_readonly(true);
+    std::fs::set_permissions(terminal.path("kept.txt"), rights).unwrap();
+    terminal.start("kept.txt folder").shows("is a folder");
+    terminal.type_text("not ").keys(&["C-s"]).shows("is read-only");
+    assert_eq!(terminal.file("kept.txt"), "kept\n");
+    terminal.keys(&["C-o"]).shows("Enter open").type_text("zz.txt").shows("Enter begins zz.txt");
+    terminal.keys(&["Enter"]).shows("zz.txt: a new file").type_text("here").keys(&["C-s"]);
+    terminal.until_file("zz.txt", "here");
+}
+
+#[test]
+fn pasting_is_one_step_and_goes_in_as_it_is() {
+    let terminal = Terminal::with(&[("a.txt", "")]);
+    terminal.start("a.txt").paste("one\ntwo (").shows("two (");
+    terminal.keys(&["C-s"]).until_file("a.txt", "one\ntwo (");
+    terminal.keys(&["C-z", "C-s"]).until_file("a.txt", "");
+}
+
+#[test]
+fn the_mouse_places_and_selects() {
+    let terminal = Terminal::with(&[("a.txt", "fog signal\nhorn\n")]);
+    let press = |button: u16, x: u16, y: u16| format!("\u{1b}[<{button};{x};{y}M");
+    // The gutter is 8 cells wide, strip and rule are 2 rows: the text begins at cell 9, row 3.
+    terminal.start("a.txt").type_text(&press(0, 13, 4)).shows("2:5");
+    terminal.type_text(&press(0, 9, 3)).type_text(&press(32, 12, 3)).shows("3 selected");
+    terminal.type_text(&press(8, 9, 4)).shows("2 cursors");
+    terminal.type_text("x").keys(&["C-s"]).until_file("a.txt", "x signal\nxhorn\n");
+}
+
+#[test]
+fn any_size_down_to_one_cell() {
+    let terminal = Terminal::with(&[("a.txt", "fog signal\nhorn\n")]);
+    terminal.start("a.txt");
+    for (cols, rows) in [(60, 16), (59, 15), (20, 3), (7, 2), (1, 1), (300, 5), (142, 42)] {
+        terminal.resize(cols, rows);
+        terminal.keys(&["Down", "Up"]);
+    }
+    terminal.shows("F1 whole deck").keys(&["C-q"]).ended(0);
+}
+
+#[test]
+fn what_a_file_holds_does_not_reach_the_terminal() {
+    let hostile = "a\u{1b}]0;owned\u{7}b\u{1b}[31mred\u{9b}2J\u{202e}x\n";
+    let terminal = Terminal::with(&[("a.txt", hostile)]);
+    terminal.start("a.txt").shows("a␛]0;owned␇b␛[31mred‹U+9B›2J‹U+202E›x");
+    assert_ne!(terminal.flag("#{pane_title}"), "owned");
+    terminal.keys(&["C-q"]).ended(0);
+}
+
+#[test]
+fn a_bare_copy_of_the_demo_opens() {
+    let terminal = Terminal::with(&[]);
+    terminal.start("demo --keep sound").shows("Skerry Sound").shows("A short tour");
+    assert!(terminal.path("sound/Forecast.java").exists());
+    terminal.keys(&["C-o"]).shows("of 13").type_text("fogh").keys(&["Enter"]).shows("the fog signal");
+    terminal.keys(&["C-q"]).ended(0);
+    let folder = terminal.path("sound");
+    let (code, _, error) = run(&["demo", "--keep", folder.to_str().unwrap()], b"");
+    assert_eq!(code, 1);
+    assert!(error.contains("is there already"), "{error}");
+}

@@ -1,0 +1,168 @@
+//! `snarvel play`, the listings, and the demo's files: what is printed, and with which exit code.
+
+mod support;
+use serde_json::Value;
+use snarvel::demo::FILES;
+use std::path::Path;
+use std::process::Command;
+use support::{play, run};
+
+fn state(name: &str, content: &str, keys: &str) -> Value {
+    serde_json::from_slice(&play(name, content.as_bytes(), keys, &["--emit", "state"])).unwrap()
+}
+
+#[test]
+fn text_comes_out_byte_for_byte() {
+    let rows: &[&[u8]] =
+        &[b"", b"a\r\nb\nc", b"\xEF\xBB\xBFa\n", b"a\xFF\0\x80b\r", b"\xFF\xFEa\0\n\0", "\u{F7A0}".as_bytes()];
+    for bytes in rows {
+        assert_eq!(play("a.txt", bytes, "", &[]), *bytes);
+        assert_eq!(play("a.txt", bytes, "\"x\" ctrl+z", &[]), *bytes);
+    }
+}
+
+#[test]
+fn the_state_says_everything() {
+    let found = state("a.rs", "é = 1;\nlet b = 2;\n", "@1:1 alt+g alt+f ctrl+space");
+    let text = "é = 1;\nlet b = 2;\n";
+    let place = |line: u32, col: u32, byte: u32| serde_json::json!({ "line": line, "col": col, "byte": byte });
+    let expected = serde_json::json!({
+        "text": text,
+        "selections": [
+            { "anchor": place(1, 1, 0), "head": place(1, 2, 2) },
+            { "anchor": place(2, 1, 8), "head": place(2, 2, 9) },
+        ],
+        "primary": 1,
+        "pins": [],
+        "layer": "shape",
+        "modified": false,
+        "message": "",
+        "undo_depth": 0,
+    });
+    assert_eq!(found, expected);
+    let lossy = play("a.txt", b"a\xFFb", "end", &["--emit", "state"]);
+    let lossy: Value = serde_json::from_slice(&lossy).unwrap();
+    assert_eq!((&lossy["text"], &lossy["lossy"]), (&Value::from("a\u{FFFD}b"), &Value::from(true)));
+}
+
+#[test]
+fn frames_have_exactly_their_rows_at_every_size() {
+    for size in ["142x42", "80x24", "60x16", "59x15", "30x4", "3x2", "1x1"] {
+        let (_, rows) = size.split_once('x').unwrap();
+        let frame = play("a.rs", b"fn main() {}\n", "ctrl+space", &["--emit", "frame", "--size", size]);
+        let frame = String::from_utf8(frame).unwrap();
+        assert_eq!(frame.matches('\n').count().to_string(), rows, "{size}");
+    }
+}
+
+#[test]
+fn times_are_measured() {
+    let times = play("a.txt", b"a\n", "5*\"x\"", &["--emit", "timing"]);
+    let times: Value = serde_json::from_slice(&times).unwrap();
+    assert_eq!(times["keys"], 5);
+    for group in ["update", "draw", "total"] {
+        for share in ["p50", "p90", "p99", "max"] {
+            assert!(times[group][share].as_f64().unwrap() > 0.0, "{group}.{share}");
+        }
+    }
+    assert!(times["open_ms"].as_f64().unwrap() > 0.0 && times["first_frame_ms"].as_f64().unwrap() > 0.0);
+    assert!(times["peak_rss_bytes"].as_u64().unwrap() > 1_000_000);
+}
+
+#[test]
+fn wrong_use_is_named_and_changes_nothing() {
+    let folder = tempfile::tempdir().unwrap();
+    let file = folder.path().join("a.txt");
+    std::fs::write(&file, "a\n").unwrap();
+    let file = file.to_str().unwrap();
+    let rows: &[(&[&str], i32, &str)] = &[
+        (&["play", file, "--keys", "x quark", "--write"], 2, "\"quark\""),
+        (&["play", file, "--keys", "!no-verb"], 2, "no verb is called \"no-verb\""),
+        (&["play", file, "--language", "klingon"], 2, "klingon"),
+        (&["play", file, "--emit", "song"], 2, "song"),
+        (&["play", file, "--size", "0x9"], 2, "0x9"),
+        (&["play", folder.path().to_str().unwrap()], 1, "is a folder"),
+        (&["play", file, "--keys-file", "/no/such"], 1, "/no/such"),
+        (&["verbs", "--wrong"], 2, "--wrong"),
+    ];
+    for (arguments, code, wanted) in rows {
+        let (found, out, error) = run(arguments, b"");
+        assert_eq!((found, out.len()), (*code, 0), "{arguments:?} {error}");
+        assert!(error.contains(wanted), "{arguments:?}: {error}");
+    }
+    assert_eq!(std::fs::read_to_string(file).unwrap(), "a\n");
+}
+
+#[test]
+fn writing_needs_to_be_asked_for() {
+    let folder = tempfile::tempdir().unwrap();
+    let path = folder.path().join("a.txt");
+    std::fs::write(&path, "a\n").unwrap();
+    let file = path.to_str().unwrap();
+    run(&["play", file, "--keys", "\"x\" ctrl+s"], b"");
+    assert_eq!(std::fs::read_to_string(&path).unwrap(), "a\n");
+    run(&["play", file, "--keys", "\"x\"", "--write"], b"");
+    assert_eq!(std::fs::read_to_string(&path).unwrap(), "xa\n");
+    let (code, out, _) = run(&["play", "-", "--keys", "alt+x"], b"one\ntwo\n");
+    assert_eq!((code, out.as_slice()), (0, b"two\n".as_slice()));
+}
+
+#[test]
+fn listings_are_whole() {
+    let (_, out, _) = run(&["verbs", "--json"], b"");
+    let verbs: Vec<Value> = serde_json::from_slice(&out).unwrap();
+    let carry = verbs.iter().find(|verb| verb["name"] == "carry-up").unwrap();
+    assert_eq!(carry["keys"]["shape"], serde_json::json!(["w", "Alt+w", "Alt+Up"]));
+    assert_eq!(carry["keys"]["write"], serde_json::json!(["Alt+w", "Alt+Up"]));
+    let (_, out, _) = run(&["languages", "--json"], b"");
+    let languages: Vec<Value> = serde_json::from_slice(&out).unwrap();
+    let rust = languages.iter().find(|language| language["name"] == "rust").unwrap();
+    assert_eq!((&rust["line"][0], &rust["nests"]), (&Value::from("//"), &Value::from(true)));
+    for plain in [["verbs"], ["languages"]] {
+        let (code, out, _) = run(&plain, b"");
+        assert_eq!(code, 0);
+        assert!(out.len() > 1000);
+    }
+}
+
+#[test]
+fn ten_verbs_on_each_file_of_the_demo_and_back() {
+    let script = "@20:1 alt+s alt+w alt+d alt+x alt+c alt+c alt+, alt+c ctrl+z esc alt+f alt+f alt+g alt+b esc alt+m \
+                  alt+a \"x\" ctrl+space > < e E Q q esc ctrl+space ctrl+c ctrl+v alt+z 40*ctrl+z";
+    for (name, content) in FILES {
+        let out = play(name, content.as_bytes(), script, &[]);
+        assert_eq!(String::from_utf8(out).unwrap(), *content, "{name}");
+    }
+}
+
+/// Runs a tool of the machine on a file of the demo; a tool that is not there is passed over.
+fn passes(tool: &str, arguments: &[&str]) {
+    match Command::new(tool).args(arguments).output() {
+        Err(_) => println!("{tool} is not on this machine: passed over"),
+        Ok(out) => assert!(out.status.success(), "{tool} {arguments:?}\n{}", String::from_utf8_lossy(&out.stderr)),
+    }
+}
+
+#[test]
+fn the_files_of_the_demo_are_real() {
+    let copy = snarvel::demo::copy(None).unwrap();
+    let file = |name: &str| copy.folder().join(name).display().to_string();
+    let out = |name: &str| copy.folder().join(name).display().to_string();
+    passes("rustc", &["--edition", "2021", "-D", "warnings", "-o", &out("g"), &file("gauges.rs")]);
+    passes("python3", &[&file("tides.py")]);
+    passes("gcc", &["-Wall", "-Wextra", "-Werror", "-o", &out("f"), &file("foghorn.c")]);
+    passes("bash", &[&file("watch.sh"), "/no/such", "/dev/null"]);
+    passes("javac", &["-Xlint:all", "-Werror", "-d", &out(""), &file("Forecast.java")]);
+    passes("lua5.4", &[&file("buoys.lua")]);
+    passes("sqlite3", &[":memory:", &format!(".read {}", file("pilots.sql"))]);
+    if Command::new("go").arg("version").output().is_ok() {
+        passes("gofmt", &["-e", "-l", &file("relay.go")]);
+    }
+    let table = std::fs::read_to_string(Path::new(&file("stations.toml"))).unwrap();
+    assert!(table.parse::<toml::Table>().is_ok());
+    for (name, content) in FILES {
+        let lines = content.lines().count();
+        assert!((40..=300).contains(&lines), "{name}: {lines} lines");
+        assert!(content.ends_with('\n') && !content.contains('\r'), "{name}");
+    }
+}

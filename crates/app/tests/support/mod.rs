@@ -1,0 +1,188 @@
+//! The real program in a terminal of fixed size: start it, press keys, wait until the screen says something.
+//!
+//! Nothing here sleeps: a condition is asked for again and again until it holds or a deadline has passed.
+
+#![allow(dead_code, reason = "each test file uses its part")]
+
+use std::path::{Path, PathBuf};
+use std::process::{Command, Output};
+use std::time::{Duration, Instant};
+use tempfile::TempDir;
+
+/// How long a condition may take: far more than any machine needs.
+const DEADLINE: Duration = Duration::from_secs(20);
+
+/// A terminal in which a shell runs the program.
+pub struct Terminal {
+    folder: TempDir,
+}
+
+/// The program.
+pub fn snarvel() -> &'static str {
+    env!("CARGO_BIN_EXE_snarvel")
+}
+
+impl Terminal {
+    /// A folder with `files`, not started yet.
+    pub fn with(files: &[(&str, &str)]) -> Terminal {
+        let folder = tempfile::tempdir().unwrap();
+        for (name, content) in files {
+            std::fs::write(folder.path().join(name), content).unwrap();
+        }
+        Terminal { folder }
+    }
+
+    pub fn path(&self, name: &str) -> PathBuf {
+        self.folder.path().join(name)
+    }
+
+    /// What a file of the folder holds.
+    pub fn file(&self, name: &str) -> String {
+        String::from_utf8_lossy(&std::fs::read(self.path(name)).unwrap()).into_owned()
+    }
+
+    fn tmux(&self, arguments: &[&str]) -> Output {
+        let socket = self.folder.path().join("tmux");
+        let mut command = Command::new("tmux");
+        command.arg("-S").arg(socket).args(["-f", "/dev/null"]).args(arguments);
+        command.env("TERM", "xterm-256color").env_remove("TMUX");
+        command.output().expect("tmux is installed by scripts/test")
+    }
+
+    /// Starts the program with `arguments` in a shell that says when it has ended, and waits for its screen.
+    pub fn start(&self, arguments: &str) -> &Terminal {
+        self.start_command(&format!("{} {arguments}", snarvel()));
+        self.until("the footline", |screen| screen.contains("WRITE"))
+    }
+
+    /// Starts a shell command in a window of the reference size.
+    pub fn start_command(&self, command: &str) {
+        let folder = self.folder.path().display().to_string();
+        let shell = format!("cd {folder}; {command}; echo ended-$?; stty -a; exec cat");
+        let out = self.tmux(&["new-session", "-d", "-x", "142", "-y", "42", "sh", "-c", &shell]);
+        assert!(out.status.success(), "{}", String::from_utf8_lossy(&out.stderr));
+    }
+
+    /// Presses keys, by tmux's names for them.
+    pub fn keys(&self, keys: &[&str]) -> &Terminal {
+        let arguments: Vec<&str> = ["send-keys"].iter().chain(keys).copied().collect();
+        assert!(self.tmux(&arguments).status.success());
+        self
+    }
+
+    /// Types text, or sends raw bytes.
+    pub fn type_text(&self, text: &str) -> &Terminal {
+        assert!(self.tmux(&["send-keys", "-l", text]).status.success());
+        self
+    }
+
+    /// Pastes text in one piece, as a terminal does.
+    pub fn paste(&self, text: &str) -> &Terminal {
+        assert!(self.tmux(&["set-buffer", text]).status.success());
+        assert!(self.tmux(&["paste-buffer", "-p"]).status.success());
+        self
+    }
+
+    pub fn resize(&self, cols: u16, rows: u16) -> &Terminal {
+        let (cols, rows) = (cols.to_string(), rows.to_string());
+        assert!(self.tmux(&["resize-window", "-x", &cols, "-y", &rows]).status.success());
+        self
+    }
+
+    /// What the terminal shows.
+    pub fn screen(&self) -> String {
+        String::from_utf8_lossy(&self.tmux(&["capture-pane", "-p"]).stdout).into_owned()
+    }
+
+    /// What the terminal says of itself, by a format of tmux.
+    pub fn flag(&self, format: &str) -> String {
+        let out = self.tmux(&["display-message", "-p", format]);
+        String::from_utf8_lossy(&out.stdout).trim().to_owned()
+    }
+
+    /// Waits until the screen meets a condition.
+    pub fn until(&self, what: &str, condition: impl Fn(&str) -> bool) -> &Terminal {
+        let start = Instant::now();
+        loop {
+            let screen = self.screen();
+            if condition(&screen) {
+                return self;
+            }
+            assert!(start.elapsed() < DEADLINE, "waited for {what}; the screen shows\n{screen}");
+        }
+    }
+
+    /// Waits until the screen shows `text`.
+    pub fn shows(&self, text: &str) -> &Terminal {
+        self.until(text, |screen| screen.contains(text))
+    }
+
+    /// Waits until the program has ended, and checks that the terminal is as it was.
+    pub fn ended(&self, code: u8) -> &Terminal {
+        self.shows(&format!("ended-{code}"));
+        self.until("the terminal's settings", |screen| screen.contains("iexten"));
+        let settings = self.screen();
+        for setting in ["icanon", "echo", "isig"] {
+            assert!(settings.split_whitespace().any(|word| word == setting), "{setting} is off\n{settings}");
+        }
+        let flags = self.flag("#{alternate_on} #{cursor_flag} #{mouse_any_flag}");
+        assert_eq!(flags, "0 1 0", "alternate screen, cursor, mouse");
+        self
+    }
+
+    /// Waits until a file of the folder holds `content`.
+    pub fn until_file(&self, name: &str, content: &str) -> &Terminal {
+        let start = Instant::now();
+        while std::fs::read_to_string(self.path(name)).unwrap_or_default() != content {
+            assert!(start.elapsed() < DEADLINE, "{name} holds {:?}", self.file(name));
+        }
+        self
+    }
+
+    /// Sends a signal to the program.
+    pub fn signal(&self, name: &str) -> &Terminal {
+        let marker = self.folder.path().display().to_string();
+        let shell = self.flag("#{pane_pid}");
+        let children = Command::new("pgrep").args(["-P", &shell]).output().unwrap();
+        let child = String::from_utf8_lossy(&children.stdout).trim().to_owned();
+        assert!(!child.is_empty(), "no program runs in {marker}");
+        assert!(Command::new("kill").args([&format!("-{name}"), &child]).status().unwrap().success());
+        self
+    }
+}
+
+impl Drop for Terminal {
+    fn drop(&mut self) {
+        self.tmux(&["kill-server"]);
+    }
+}
+
+/// Runs the program to its end: exit code, standard output, standard error.
+pub fn run(arguments: &[&str], input: &[u8]) -> (i32, Vec<u8>, String) {
+    use std::io::Write;
+    use std::process::Stdio;
+    let mut child = Command::new(snarvel())
+        .args(arguments)
+        .stdin(Stdio::piped())
+        .stdout(Stdio::piped())
+        .stderr(Stdio::piped())
+        .spawn()
+        .unwrap();
+    // A program that does not read its input closes it: that is no failure.
+    let _ = child.stdin.take().unwrap().write_all(input);
+    let out = child.wait_with_output().unwrap();
+    (out.status.code().unwrap_or(-1), out.stdout, String::from_utf8_lossy(&out.stderr).into_owned())
+}
+
+/// Plays `keys` on a file of that name with that content; gives what is printed.
+pub fn play(name: &str, content: &[u8], keys: &str, more: &[&str]) -> Vec<u8> {
+    let folder = tempfile::tempdir().unwrap();
+    let path = folder.path().join(name);
+    std::fs::write(&path, content).unwrap();
+    let path = path.to_str().unwrap();
+    let arguments: Vec<&str> = ["play", path, "--keys", keys].iter().chain(more).copied().collect();
+    let (code, out, error) = run(&arguments, b"");
+    assert_eq!(code, 0, "{keys}: {error}");
+    assert_eq!(std::fs::read(Path::new(path)).unwrap(), content, "play wrote the file");
+    out
+}
