@@ -27,7 +27,7 @@ pub struct Cli {
 /// Opens files.
 #[derive(Debug, Args)]
 struct Edit {
-    /// Files to open, each with an optional place: FILE, FILE:LINE, FILE:LINE:COL, or +LINE FILE; `-` edits
+    /// Files to open, each with an optional place: FILE, <FILE:LINE>, <FILE:LINE:COL>, or +LINE FILE; `-` edits
     /// standard input and writes the text to standard output at the end
     #[arg(value_name = "FILE")]
     files: Vec<String>,
@@ -196,8 +196,8 @@ fn open_demo(keep: Option<&Path>, name: PaletteName) -> Result<u8> {
 mod tests {
     use super::*;
 
-    fn spot(line: usize, col: usize) -> Option<Spot> {
-        Some(Spot { line, col })
+    fn spot(line: usize, col: usize) -> Spot {
+        Spot { line, col }
     }
 
     #[test]
@@ -208,10 +208,10 @@ mod tests {
         };
         let rows: &[(&[&str], &str, Option<Spot>)] = &[
             (&["gauges.rs"], "gauges.rs", None),
-            (&["gauges.rs:12"], "gauges.rs", spot(12, 1)),
-            (&["gauges.rs:12:4"], "gauges.rs", spot(12, 4)),
-            (&["gauges.rs:12:4:"], "gauges.rs", spot(12, 4)),
-            (&["+7", "gauges.rs"], "gauges.rs", spot(7, 1)),
+            (&["gauges.rs:12"], "gauges.rs", Some(spot(12, 1))),
+            (&["gauges.rs:12:4"], "gauges.rs", Some(spot(12, 4))),
+            (&["gauges.rs:12:4:"], "gauges.rs", Some(spot(12, 4))),
+            (&["+7", "gauges.rs"], "gauges.rs", Some(spot(7, 1))),
             (&["odd:3"], "odd:3", None),
             (&["a:b"], "a:b", None),
             (&[":3"], ":3", None),

@@ -97,12 +97,43 @@ pub enum Tide {
     Day,
 }
 
-/// A palette.
+/// A palette: every role's style, worked out once.
 #[derive(Clone, Copy, Debug)]
 pub struct Palette {
     tide: Tide,
     depth: Depth,
+    styles: [Style; ROLES],
 }
+
+/// How many roles there are.
+const ROLES: usize = Role::KeyCap as usize + 1;
+
+/// All roles, in their order.
+const ALL_ROLES: [Role; ROLES] = [
+    Role::Text,
+    Role::Quiet,
+    Role::Edge,
+    Role::Raised,
+    Role::RaisedQuiet,
+    Role::Primary,
+    Role::Other,
+    Role::PrimarySign,
+    Role::OtherSign,
+    Role::Selection,
+    Role::Added,
+    Role::Changed,
+    Role::Removed,
+    Role::Chip,
+    Role::Keyword,
+    Role::Type,
+    Role::Function,
+    Role::String,
+    Role::Number,
+    Role::Comment,
+    Role::WriteBadge,
+    Role::ShapeBadge,
+    Role::KeyCap,
+];
 
 /// The colours of one tide, as 0xRRGGBB.
 struct Tones {
@@ -171,7 +202,8 @@ const DAY: Tones = Tones {
 impl Palette {
     /// The palette of a tide in so many colours.
     pub fn new(tide: Tide, depth: Depth) -> Palette {
-        Palette { tide, depth }
+        let bare = Palette { tide, depth, styles: [Style::new(); ROLES] };
+        Palette { styles: ALL_ROLES.map(|role| bare.worked_out(role)), ..bare }
     }
 
     /// Whether there are colours at all.
@@ -179,7 +211,7 @@ impl Palette {
         self.depth != Depth::None
     }
 
-    fn tones(&self) -> &'static Tones {
+    fn tones(self) -> &'static Tones {
         match self.tide {
             Tide::Night => &NIGHT,
             Tide::Day => &DAY,
@@ -188,6 +220,10 @@ impl Palette {
 
     /// The style of `role`.
     pub fn style(&self, role: Role) -> Style {
+        self.styles[role as usize]
+    }
+
+    fn worked_out(self, role: Role) -> Style {
         let (fore, back) = self.tones_of(role);
         let style = Style::new().add_modifier(modifiers(role));
         match self.depth {
@@ -202,7 +238,7 @@ impl Palette {
     }
 
     /// Foreground and background of a role; none where what is below shows.
-    fn tones_of(&self, role: Role) -> (Option<u32>, Option<u32>) {
+    fn tones_of(self, role: Role) -> (Option<u32>, Option<u32>) {
         let t = self.tones();
         let (fore, back) = match role {
             Role::Text => (Some(t.text), Some(t.ground)),
@@ -331,7 +367,7 @@ mod tests {
     fn text_and_quiet_text_are_readable_on_every_ground() {
         for tones in [NIGHT, DAY] {
             for ground in [tones.ground, tones.raised, tones.selection] {
-                assert!(contrast(tones.text, ground) >= 7.0, "text {:06X}", ground);
+                assert!(contrast(tones.text, ground) >= 7.0, "text {ground:06X}");
             }
             for ground in [tones.ground, tones.raised] {
                 assert!(contrast(tones.quiet, ground) >= 4.5, "quiet {:.2}", contrast(tones.quiet, ground));
@@ -340,6 +376,11 @@ mod tests {
                 assert!(contrast(tone, tones.ground) >= 4.5, "{tone:06X} {:.2}", contrast(tone, tones.ground));
             }
         }
+    }
+
+    #[test]
+    fn every_role_is_at_its_place() {
+        assert!(ALL_ROLES.iter().enumerate().all(|(index, role)| *role as usize == index));
     }
 
     #[test]

@@ -21,7 +21,7 @@ const STEPS: usize = 6_000;
 /// Steps on one text before another is begun.
 const STEPS_A_TEXT: usize = 60;
 
-/// A small generator with a fixed seed (SplitMix64), so that every run is the same.
+/// A small generator with a fixed seed (`SplitMix64`), so that every run is the same.
 struct Random(u64);
 
 impl Random {
@@ -113,7 +113,7 @@ fn rows(text: &str) -> Vec<Row> {
 }
 
 fn unrows(rows: &[Row]) -> String {
-    rows.iter().map(|(content, end)| format!("{content}{end}")).collect()
+    rows.iter().flat_map(|(content, end)| [content.as_str(), end.as_str()]).collect()
 }
 
 /// Which rows are touched: by walking every one of them.
@@ -147,6 +147,34 @@ fn runs(touched: &[bool]) -> Vec<(usize, usize)> {
 fn with_contents(rows: &[Row], contents: &[String]) -> String {
     let ends = rows.iter().map(|(_, end)| end.clone());
     unrows(&contents.iter().cloned().zip(ends).collect::<Vec<_>>())
+}
+
+#[derive(Clone, Copy, PartialEq, Eq)]
+enum Copies {
+    Above,
+    Below,
+}
+
+fn duplicated(rows: &[Row], runs: &[(usize, usize)], end: &str, copies: Copies) -> String {
+    let mut out: Vec<Row> = Vec::new();
+    let mut next = 0;
+    for &(first, last) in runs {
+        out.extend_from_slice(&rows[next..first]);
+        let own = &rows[first..=last];
+        let copy: Vec<Row> = own.iter().map(|(content, _)| (content.clone(), end.to_owned())).collect();
+        let (upper, lower) = if copies == Copies::Above { (&copy[..], own) } else { (own, &copy[..]) };
+        out.extend_from_slice(upper);
+        let joint = out.len() - 1;
+        out.extend_from_slice(lower);
+        if copies == Copies::Below && out[joint].1.is_empty() {
+            end.clone_into(&mut out[joint].1);
+            let count = out.len();
+            out[count - 1].1.clear();
+        }
+        next = last + 1;
+    }
+    out.extend_from_slice(&rows[next..]);
+    unrows(&out)
 }
 
 /// What the model makes of a verb; none where it does not know it.
@@ -183,31 +211,8 @@ fn model(verb: &str, editor: &Editor) -> Option<String> {
             }
             Some(unrows(&kept))
         }
-        "duplicate-up" | "duplicate-down" => {
-            let mut out: Vec<Row> = Vec::new();
-            let mut next = 0;
-            for (first, last) in runs {
-                out.extend_from_slice(&rows[next..first]);
-                let own = &rows[first..=last];
-                let copy: Vec<Row> = own.iter().map(|(content, _)| (content.clone(), end.to_owned())).collect();
-                if verb == "duplicate-up" {
-                    out.extend(copy);
-                    out.extend_from_slice(own);
-                } else {
-                    out.extend_from_slice(own);
-                    let is_unended = own[own.len() - 1].1.is_empty();
-                    out.extend(copy);
-                    let count = out.len();
-                    if is_unended {
-                        out[count - 1 - own.len()].1 = end.to_owned();
-                        out[count - 1].1.clear();
-                    }
-                }
-                next = last + 1;
-            }
-            out.extend_from_slice(&rows[next..]);
-            Some(unrows(&out))
-        }
+        "duplicate-up" => Some(duplicated(&rows, &runs, end, Copies::Above)),
+        "duplicate-down" => Some(duplicated(&rows, &runs, end, Copies::Below)),
         "indent" => {
             let unit = editor.layout().unit.text();
             for (content, _) in contents

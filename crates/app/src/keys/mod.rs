@@ -92,6 +92,7 @@ impl Key {
     }
 
     /// The same key with Alt.
+    #[must_use]
     pub fn with_alt(self) -> Key {
         Key { mods: self.mods | KeyModifiers::ALT, ..self }
     }

@@ -134,6 +134,8 @@ fn is_possible(app: &App, verb: &Verb) -> bool {
 fn has_word(app: &App, caret: Selection) -> bool {
     let editor = &app.document().editor;
     let beside = |side| editor.text().class_beside(caret.head, side, editor.language().word_rule());
-    [Direction::Back, Direction::Forward].into_iter().any(|side| beside(side).is_some_and(|class| class.is_word()))
+    [Direction::Back, Direction::Forward]
+        .into_iter()
+        .any(|side| beside(side).is_some_and(snarvel_core::text::words::Class::is_word))
         || editor.text().word_at(caret.head, editor.language().word_rule()).is_some()
 }

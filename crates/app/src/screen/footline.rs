@@ -8,6 +8,7 @@ use ratatui::buffer::Buffer;
 use snarvel_core::text::indent::IndentUnit;
 use snarvel_core::units::{Line, Span};
 use snarvel_core::verbs::scene::{Layer, counted};
+use std::fmt::Write;
 
 /// Up to this many selected bytes their characters are counted anew for each frame.
 const COUNTED_BYTES: usize = 100_000;
@@ -73,7 +74,7 @@ fn cursors(app: &App, frame: &Frame) -> String {
     let mut said = counted(list.len(), "cursor");
     for (sign, count) in [("▲", above), ("▼", below)] {
         if count > 0 {
-            said.push_str(&format!(" {sign}{count}"));
+            let _ = write!(said, " {sign}{count}");
         }
     }
     said
@@ -89,7 +90,7 @@ fn place(app: &App) -> String {
 
 fn selected(app: &App) -> Option<String> {
     let editor = &app.document().editor;
-    let spans = || editor.cursors().iter().filter(|each| !each.is_caret()).map(|each| each.span());
+    let spans = || editor.cursors().iter().filter(|each| !each.is_caret()).map(snarvel_core::cursors::Selection::span);
     let bytes: usize = spans().map(Span::len).sum();
     if bytes == 0 {
         return None;

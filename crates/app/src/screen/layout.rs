@@ -41,6 +41,7 @@ pub enum DeckSize {
 
 impl DeckSize {
     /// The next size in turn.
+    #[must_use]
     pub fn next(self) -> DeckSize {
         match self {
             DeckSize::Full => DeckSize::Small,

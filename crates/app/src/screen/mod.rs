@@ -65,6 +65,10 @@ fn put(buffer: &mut Buffer, area: Area, x: u16, text: &str, style: Style) -> u16
     if area.rows == 0 || x >= area.cols || area.y >= buffer.area.height {
         return x;
     }
+    if let [byte @ b' '..=b'~'] = text.as_bytes() {
+        buffer[(area.x + x, area.y)].set_char(char::from(*byte)).set_style(style);
+        return x + 1;
+    }
     let clean = harmless(text);
     let room = usize::from(area.cols - x);
     let (end, _) = buffer.set_stringn(area.x + x, area.y, &clean, room, style);

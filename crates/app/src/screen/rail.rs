@@ -7,8 +7,10 @@ use crate::app::App;
 use crate::palette::Role;
 use ratatui::buffer::Buffer;
 use ratatui::style::Style;
-use snarvel_core::changes::since::Differs;
-use snarvel_core::units::Line;
+use snarvel_core::changes::since::{Differs, Since};
+use snarvel_core::cursors::Selection;
+use snarvel_core::text::Text;
+use snarvel_core::units::{Line, Span};
 
 pub(super) fn draw(app: &App, frame: &Frame, buffer: &mut Buffer) {
     let area = frame.rail;
@@ -44,46 +46,45 @@ impl Slices {
         let slice = if self.lines <= self.halves { line.0 } else { line.0 * self.halves / self.lines };
         slice.min(self.halves - 1)
     }
+
+    /// The text of a slice; its end is past the text's for the last one, so that the end belongs to it.
+    fn span(&self, text: &Text, half: usize) -> Option<Span> {
+        let first_line = |half: usize| match self.lines <= self.halves {
+            true => half,
+            false => (half * self.lines).div_ceil(self.halves),
+        };
+        let place = |line: usize| if line < self.lines { text.line_start(Line(line)) } else { text.end() + 1 };
+        let span = Span::new(place(first_line(half)), place(first_line(half + 1)));
+        (!span.is_empty()).then_some(span)
+    }
 }
 
-/// The most telling thing in each half cell.
+/// The most telling thing in each half cell. Each slice is asked for what it holds, not each cursor or change
+/// for its slice: there may be a million of those.
 fn marks(app: &App, slices: &Slices) -> Vec<Option<Role>> {
     let editor = &app.document().editor;
+    let (text, cursors, since) = (editor.text(), editor.cursors(), editor.since_saved());
     let mut marks = vec![None; slices.halves];
-    editor.since_saved().each(editor.text(), |line, differs| {
-        marks[slices.of(line)] = Some(match differs {
-            Differs::Added => Role::Added,
-            Differs::Changed => Role::Changed,
-            Differs::DeletedBefore => Role::Removed,
-        });
-    });
-    let cursors = editor.cursors();
-    if cursors.len() > 1 {
-        mark_cursors(app, slices, &mut marks);
+    if cursors.len() > 1 || !since.is_empty() {
+        for (half, mark) in marks.iter_mut().enumerate() {
+            *mark = slices.span(text, half).and_then(|span| mark_of(since, cursors.list(), span));
+        }
     }
-    marks[slices.of(editor.text().line_of(cursors.primary().head))] = Some(Role::PrimarySign);
+    marks[slices.of(text.line_of(cursors.primary().head))] = Some(Role::PrimarySign);
     marks
 }
 
-/// Marks each slice that holds a cursor: by asking each slice, not each cursor, of which there may be a
-/// million.
-fn mark_cursors(app: &App, slices: &Slices, marks: &mut [Option<Role>]) {
-    let editor = &app.document().editor;
-    let (text, list) = (editor.text(), editor.cursors().list());
-    if list.len() <= slices.halves {
-        list.iter().for_each(|each| marks[slices.of(text.line_of(each.head))] = Some(Role::OtherSign));
-        return;
+fn mark_of(since: &Since, cursors: &[Selection], span: Span) -> Option<Role> {
+    let first = cursors.partition_point(|each| each.head < span.start);
+    let has_cursor = cursors.len() > 1 && cursors.get(first).is_some_and(|each| each.head < span.end);
+    if has_cursor {
+        return Some(Role::OtherSign);
     }
-    for (half, mark) in marks.iter_mut().enumerate() {
-        let line =
-            |half: usize| Line((half * slices.lines.max(slices.halves)).div_ceil(slices.halves).min(slices.lines));
-        let start = |line: Line| if line.0 < slices.lines { text.line_start(line) } else { text.end() + 1 };
-        let (from, to) = (start(line(half)), start(line(half + 1)));
-        let first = list.partition_point(|each| each.head < from);
-        if list.get(first).is_some_and(|each| each.head < to) {
-            *mark = Some(Role::OtherSign);
-        }
-    }
+    since.glance(span).map(|differs| match differs {
+        Differs::Added => Role::Added,
+        Differs::Changed => Role::Changed,
+        Differs::DeletedBefore => Role::Removed,
+    })
 }
 
 fn half_cell(app: &App, upper: Option<Role>, lower: Option<Role>) -> Option<(&'static str, Style)> {

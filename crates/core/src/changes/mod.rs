@@ -247,10 +247,10 @@ impl<'a> ChangeBuilder<'a> {
 
     /// Many cursors mostly put in the same characters: they are kept once.
     fn pool_inserted(&mut self, with: &str) -> Pooled {
-        if let Some(last) = self.change.edits.last() {
-            if self.change.inserted(last) == with {
-                return last.inserted;
-            }
+        if let Some(last) = self.change.edits.last()
+            && self.change.inserted(last) == with
+        {
+            return last.inserted;
         }
         let start = self.change.pool.len();
         self.change.pool.push_str(with);

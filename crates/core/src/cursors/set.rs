@@ -223,6 +223,7 @@ fn stand_apart(lower: Selection, upper: Selection) -> bool {
 }
 
 /// A selection on its way through a merge: who gave it its direction, and whether the primary is in it.
+#[derive(Clone, Copy)]
 struct Merging {
     selection: Selection,
     giver: (bool, bool, u32),

@@ -14,6 +14,10 @@ use std::sync::Arc;
 /// Bytes between remembered states: a scan from one to the next takes some tens of microseconds.
 const BYTES_BETWEEN_STATES: usize = 16 * 1024;
 
+/// Bytes that a place somebody asked for must be away from the remembered state before it to be remembered
+/// too: the view asks for its first line at every frame.
+const BYTES_BEFORE_ASKED: usize = 512;
+
 /// What the engine asks about syntax. The scanner answers for every language; a tree can answer better.
 pub trait Syntax {
     /// What the text is at `at`: what a character typed there would be.
@@ -43,13 +47,16 @@ pub struct Piece {
 pub struct Lexical {
     scanner: Scanner,
     known: RefCell<Vec<(Line, Byte, State)>>,
+    /// The state before the line that was asked for last, or the one behind it: lines are mostly asked for
+    /// in their order.
+    last: RefCell<Option<(Line, State)>>,
 }
 
 impl Lexical {
     /// For a text in `language`.
     #[must_use]
     pub fn new(language: Arc<Language>) -> Lexical {
-        Lexical { scanner: Scanner::new(language), known: RefCell::default() }
+        Lexical { scanner: Scanner::new(language), known: RefCell::default(), last: RefCell::default() }
     }
 
     /// The language.
@@ -60,6 +67,7 @@ impl Lexical {
 
     /// Forgets what `change` may have made untrue.
     pub fn follow(&mut self, change: &Change) {
+        *self.last.get_mut() = None;
         if let Some(first) = change.edits().first() {
             self.known.get_mut().retain(|(_, at, _)| *at <= first.start());
         }
@@ -72,6 +80,15 @@ impl Lexical {
     }
 
     fn state_before(&self, text: &Text, line: Line) -> State {
+        if let Some((_, state)) = self.last.borrow().as_ref().filter(|(at, _)| *at == line) {
+            return state.clone();
+        }
+        let state = self.state_from_known(text, line);
+        *self.last.borrow_mut() = Some((line, state.clone()));
+        state
+    }
+
+    fn state_from_known(&self, text: &Text, line: Line) -> State {
         let mut known = self.known.borrow_mut();
         let last = known.partition_point(|(at, _, _)| *at <= line);
         let (mut at, mut saved, mut state) =
@@ -85,6 +102,11 @@ impl Lexical {
                 saved = span.end;
                 known.push((at, saved, state.clone()));
             }
+        }
+        let start = text.line_start(line);
+        if start - saved >= BYTES_BEFORE_ASKED {
+            let place = known.partition_point(|(at, _, _)| *at < line);
+            known.insert(place, (line, start, state.clone()));
         }
         state
     }
@@ -115,10 +137,11 @@ impl Syntax for LexicalView<'_> {
         let span = self.text.line_span(line);
         let state = self.lexical.state_before(self.text, line);
         let mut pieces = Vec::new();
-        self.lexical.scanner.scan(&self.text.slice(span), &state, &mut |token| {
+        let behind = self.lexical.scanner.scan(&self.text.slice(span), &state, &mut |token| {
             let place = Span::new(span.start + token.start, span.start + token.end);
             pieces.push(Piece { span: place, token });
         });
+        *self.lexical.last.borrow_mut() = Some((line.next(), behind));
         pieces
     }
 

@@ -89,6 +89,7 @@ pub struct StringForm {
 }
 
 /// A language.
+#[allow(clippy::struct_excessive_bools, reason = "each is a fact of the table, named in it")]
 #[derive(Clone, Debug, Deserialize, PartialEq, Eq)]
 #[serde(deny_unknown_fields)]
 pub struct Language {

@@ -423,8 +423,8 @@ fn character_literal(rest: &str, form: &StringForm) -> Option<usize> {
     /// The longest escape in the languages of the table is `\u{10FFFF}`.
     const LONGEST: usize = 12;
     let inner = rest.strip_prefix(form.open.as_str())?;
-    if inner.starts_with('\\') {
-        let from = 1 + inner[1..].chars().next()?.len_utf8();
+    if let Some(escaped) = inner.strip_prefix('\\') {
+        let from = 1 + escaped.chars().next()?.len_utf8();
         let at = inner[from..].find(form.close.as_str()).filter(|&at| at <= LONGEST)?;
         let body = &inner[..from + at];
         return (!body.contains('\n')).then_some(form.open.len() + from + at + form.close.len());

@@ -26,6 +26,9 @@ impl TabWidth {
 /// that are no UTF-8, characters that are invisible or turn the direction of writing.
 #[must_use]
 pub fn chip(cluster: &str) -> Option<String> {
+    if let [b' '..=b'~'] = cluster.as_bytes() {
+        return None;
+    }
     let first = cluster.chars().next()?;
     let code = u32::from(first);
     if let Some(byte) = raw::byte_of(first) {

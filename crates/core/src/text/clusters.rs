@@ -10,10 +10,12 @@ impl Text {
     /// The next boundary after `at`, or the end.
     #[must_use]
     pub fn next_boundary(&self, at: Byte) -> Byte {
-        if let (Some(here), Some(next)) = (self.byte(at), self.byte(at + 1)) {
-            if here.is_ascii() && next.is_ascii() && here != b'\r' {
-                return at + 1;
-            }
+        if let (Some(here), Some(next)) = (self.byte(at), self.byte(at + 1))
+            && here.is_ascii()
+            && next.is_ascii()
+            && here != b'\r'
+        {
+            return at + 1;
         }
         self.walk(at, Direction::Forward).unwrap_or_else(|| self.end())
     }
@@ -21,12 +23,13 @@ impl Text {
     /// The boundary before `at`, or the start.
     #[must_use]
     pub fn previous_boundary(&self, at: Byte) -> Byte {
-        if at.0 >= 2 {
-            if let (Some(here), Some(before)) = (self.byte(at - 1), self.byte(at - 2)) {
-                if here.is_ascii() && before.is_ascii() && here != b'\n' {
-                    return at - 1;
-                }
-            }
+        if at.0 >= 2
+            && let (Some(here), Some(before)) = (self.byte(at - 1), self.byte(at - 2))
+            && here.is_ascii()
+            && before.is_ascii()
+            && here != b'\n'
+        {
+            return at - 1;
         }
         self.walk(at, Direction::Back).unwrap_or(Byte(0))
     }

@@ -43,8 +43,14 @@ impl WordRule<'_> {
         if character == '_' || self.extra.contains(character) {
             return Class::Word;
         }
+        if character.is_ascii_alphanumeric() {
+            return Class::Word;
+        }
         if character.is_whitespace() {
             return Class::Space;
+        }
+        if character.is_ascii() {
+            return Class::Punctuation;
         }
         match character.script() {
             script @ (Script::Han | Script::Hiragana | Script::Katakana) => Class::Script(script),
@@ -185,7 +191,8 @@ mod tests {
 
     #[test]
     fn the_word_at_a_caret() {
-        let rows: &[(&str, usize, Option<(usize, usize)>)] = &[
+        type Row = (&'static str, usize, Option<(usize, usize)>);
+        let rows: &[Row] = &[
             ("ab cd", 2, Some((0, 2))),
             ("ab  cd", 3, Some((4, 6))),
             ("ab cd  ", 7, Some((3, 5))),

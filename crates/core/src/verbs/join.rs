@@ -227,7 +227,7 @@ impl Joining<'_, '_> {
         let tail = self.scene.text.slice(Span::new(piece.span.end.min(end), end));
         let tail = tail.trim();
         let closed = piece.token.kind == Kind::String && piece.token.closes && piece.token.opens;
-        (closed && (tail.is_empty() || tail == operator)).then(|| (piece, !tail.is_empty()))
+        (closed && (tail.is_empty() || tail == operator)).then_some((piece, !tail.is_empty()))
     }
 
     /// The end of the text before `at`, less a backslash that continues the line.
@@ -254,7 +254,7 @@ fn literal_start(scene: &Scene, part: &Part, operator: &str) -> Option<(Piece, b
     let head = scene.text.slice(Span::new(part.body.start, piece.span.start));
     let prefix = prefix_before(scene.text, piece.span.start);
     let head = head.strip_suffix(prefix.as_str())?.trim();
-    (head.is_empty() || head == operator).then(|| (piece, !head.is_empty()))
+    (head.is_empty() || head == operator).then_some((piece, !head.is_empty()))
 }
 
 /// Letters right before a literal: what makes it another kind of literal.

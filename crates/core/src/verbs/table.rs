@@ -577,7 +577,7 @@ pub const VERBS: &[Verb] = &[
         Group::Text,
         ["type-text", "type", "Types the text at every cursor."],
         &["insert text", "write", "put characters"],
-        |scene, argument| typing::type_text(scene, argument),
+        typing::type_text,
     )
     .taking("text"),
     edit(

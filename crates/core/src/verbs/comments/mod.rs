@@ -7,7 +7,7 @@ pub mod disarm;
 
 use super::scene::{Outcome, Run, Scene, counted};
 use crate::changes::{Bias, ChangeBuilder};
-use crate::cursors::Selection;
+use crate::cursors::{CursorSet, Selection};
 use crate::languages::scanner::Kind;
 use crate::languages::{BlockMarks, Language};
 use crate::units::{Byte, Cell, Line, Span};
@@ -222,7 +222,7 @@ impl Work<'_, '_> {
             [if before_close { Bias::Before } else { Bias::After }, Bias::Before]
         });
         if blank {
-            cursors = behind_marks(scene, cursors, &change);
+            cursors = behind_marks(scene, &cursors, &change);
         }
         Outcome::edit(change, cursors).saying(message)
     }
@@ -242,11 +242,7 @@ impl Work<'_, '_> {
 }
 
 /// Carets of lines that were blank go behind the mark that was put there (inside the marks of a wrapped line).
-fn behind_marks(
-    scene: &Scene,
-    cursors: crate::cursors::CursorSet,
-    change: &crate::changes::Change,
-) -> crate::cursors::CursorSet {
+fn behind_marks(scene: &Scene, cursors: &CursorSet, change: &crate::changes::Change) -> CursorSet {
     let mut index = 0;
     let is_sole = cursors.len() == scene.cursors.len();
     cursors.map(|each| {
