@@ -135,3 +135,66 @@ proptest! {
         }
     }
 }
+
+#[test]
+fn block_comments() {
+    check(
+        "c",
+        &[
+            ("wraps_exactly_the_selection", "x = [a + b|];", "block-comment-toggle", "x = /* [a + b|] */;"),
+            ("unwraps_one_whole_comment", "x = [/* a + b */|];", "block-comment-toggle", "x = [a + b|];"),
+            ("unwraps_around_a_caret", "x = /* a |+ b */;", "block-comment-toggle", "x = a |+ b;"),
+            ("wraps_the_line_of_a_caret", "    a|b;", "block-comment-toggle", "    /* a|b; */"),
+            ("edge_counts_as_inside", "|/* a */", "block-comment-toggle", "|a"),
+            ("inner_close_is_disarmed", "[a */ b|]", "block-comment-toggle", "/* [a *\\/ b|] */"),
+            ("and_restored", "/* [a *\\/ b|] */", "block-comment-toggle", "[a */ b|]"),
+            ("a_mark_would_form_before", "a/[b|]", "block-comment-toggle", "a/ /* [b|] */"),
+            ("and_out_again", "a/ /* [b|] */", "block-comment-toggle", "a/[b|]"),
+            ("whole_lines_by_their_contents", "[  a⏎  b⏎|]c", "block-comment-toggle", "[  /* a⏎  b */⏎|]c"),
+            ("over_lines_and_back", "[  a⏎  b⏎|]c", "block-comment-toggle block-comment-toggle", "[  a⏎  b⏎|]c"),
+            ("lines_that_hold_only_a_mark_go", "/*⏎a|⏎*/⏎b", "block-comment-toggle", "a|⏎b"),
+            ("stars_go", "/*⏎ * a|⏎ * b⏎ */⏎c", "block-comment-toggle", "a|⏎b⏎c"),
+            ("stars_with_text_on_the_first_line", "/* a|⏎ * b */⏎c", "block-comment-toggle", "a|⏎b⏎c"),
+            ("blank_line", "|", "block-comment-toggle", "/* | */"),
+            ("two_carets_in_a_line", "a|b|", "block-comment-toggle", "/* a|b| */"),
+            ("each_by_itself", "[a|] /* b| */", "block-comment-toggle", "/* [a|] */ b|"),
+            ("off_leaves_code", "a|", "block-comment-off", "a|"),
+        ],
+    );
+    check(
+        "rust",
+        &[
+            ("nests_balanced", "[a /* b */|]", "block-comment-toggle", "/* [a /* b */|] */"),
+            ("innermost_first", "/* a /* b| */ */", "block-comment-toggle", "/* a b| */"),
+            ("on_gives_more_depth", "[/* a */|]", "block-comment-on", "/* [/* a */|] */"),
+            ("unbalanced_open_is_disarmed", "[\"/*\"|]", "block-comment-toggle", "/* [\"/\\*\"|] */"),
+        ],
+    );
+    check("html", &[("markup", "[<b>a--b</b>|]", "block-comment-toggle", "<!-- [<b>a-\\-b</b>|] -->")]);
+    check("python", &[("falls_back_to_lines", "a|", "block-comment-toggle", "# a|")]);
+    let mut bench = Bench::new("c", "a /* [b */ c|]");
+    bench.run("block-comment-toggle");
+    assert_eq!(bench.text(), "a /* b */ c");
+    assert!(bench.message.contains("left open"), "{}", bench.message);
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 400, ..ProptestConfig::default() })]
+
+    #[test]
+    fn wrapping_and_unwrapping_give_back_the_text(
+        before in "[a ]{0,2}[a /]?", inner in "[a */\\\\<!>-]{1,12}", behind in "[a /]{0,3}",
+        language in proptest::sample::select(vec!["rust", "c", "css", "html"]),
+    ) {
+        let before = before.replace('*', "x");
+        let inner = format!("x{inner}x");
+        let marked = format!("{before}[{inner}|]{behind}");
+        let mut bench = Bench::new(language, &marked);
+        let first = bench.shown();
+        bench.run("block-comment-on");
+        if bench.message.starts_with("put") {
+            bench.run("block-comment-off");
+            prop_assert_eq!(bench.shown(), first);
+        }
+    }
+}

@@ -4,7 +4,7 @@
 //! again without what stands above it. Offsets are bytes within the line. Cost: O(line).
 //! It does no more than find where literals and comments begin and end: it does not know words or nesting.
 
-use super::{Escape, Language, Shape, StringForm};
+use super::{BlockMarks, Escape, Language, Shape, StringForm};
 use std::sync::Arc;
 
 /// What the text is at a place.
@@ -225,9 +225,18 @@ impl Run<'_> {
             Form::Line(_) if language.mark_begins_word => {
                 before.is_none_or(|c| c.is_whitespace() || ";&|()".contains(c))
             }
+            Form::Block(pair) if pair > 0 => !self.is_empty_comment(),
             Form::Text(form) if language.strings[form as usize].begins_word => !after_word,
             _ => !(after_word && opener.head.starts_with(char::is_alphabetic)),
         }
+    }
+
+    /// Whether an opening and a closing mark stand side by side here: `/**/` opens no `/**`.
+    fn is_empty_comment(&self) -> bool {
+        let closes = |pair: &BlockMarks| {
+            self.rest().strip_prefix(pair.open.as_str()).is_some_and(|rest| rest.starts_with(pair.close.as_str()))
+        };
+        self.scanner.language.block.first().is_some_and(closes)
     }
 
     fn open(&mut self, opener: &Opener) -> Option<State> {
@@ -491,6 +500,7 @@ mod tests {
             ("rust", r##"r#"a"b"# x"##, "ssssssss.."),
             ("rust", "/* a /* b */ c */ d", "ccccccccccccccccc.."),
             ("rust", "\"a\\\"b\" c", "ssssss.."),
+            ("rust", "/**/ a /** b */", "cccc...cccccccc"),
             ("rust", "bar\"x\"", "...sss"),
             ("rust", r"'\u{1F600}' x", "sssssssssss.."),
             ("c", "/* a /* b */ c", "cccccccccccc.."),

@@ -3,6 +3,7 @@
 //! A verb that edits is a pure function from a [`scene::Scene`] to an [`scene::Outcome`]. Adding one is a
 //! function and an entry in [`table::VERBS`]: keys, lists, documentation and tests all draw from there.
 
+pub mod case;
 pub mod clipboard;
 pub mod comments;
 pub mod cursors;
@@ -10,10 +11,12 @@ pub mod indent;
 pub mod join;
 pub mod lines;
 pub mod moves;
+pub mod order;
 pub mod scene;
 pub mod selects;
 pub mod table;
 pub mod typing;
+pub mod widen;
 
 use scene::{Outcome, Scene};
 

@@ -2,14 +2,16 @@
 //!
 //! A row is: name, group, label on the deck, sentence, everyday words; then what is special to it.
 
+use super::case::Shape;
 use super::clipboard::Depth;
 use super::comments::Wish;
+use super::comments::block::Wish as BlockWish;
 use super::cursors::Fit;
 use super::join::Between;
 use super::moves::{Motion, Reach};
 use super::scene::{Outcome, Scene};
 use super::{Group, Request, Run, Verb};
-use super::{clipboard, comments, cursors, indent, join, lines, moves, selects, typing};
+use super::{case, clipboard, comments, cursors, indent, join, lines, moves, order, selects, typing, widen};
 use crate::units::Direction::{Back, Forward};
 use Reach::{Extend, Move};
 
@@ -305,6 +307,20 @@ pub const VERBS: &[Verb] = &[
     .deck(&["n"]),
     edit(
         Group::Selects,
+        ["widen", "widen", "Widens each selection to what encloses it: word, string, brackets, paragraph, file."],
+        &["grow selection", "expand", "select more"],
+        |scene, _| widen::widen(scene),
+    )
+    .deck(&["/"]),
+    edit(
+        Group::Selects,
+        ["narrow", "narrow", "Goes back from what was widened."],
+        &["shrink selection", "undo widen", "select less"],
+        |scene, _| widen::narrow(scene),
+    )
+    .deck(&["?"]),
+    edit(
+        Group::Selects,
         ["select-all", "all", "Selects everything."],
         &["mark all", "whole file", "everything"],
         |scene, _| selects::all(scene),
@@ -547,6 +563,35 @@ pub const VERBS: &[Verb] = &[
     .deck(&["<"])
     .both(&["shift+tab"]),
     edit(
+        Group::Lines,
+        ["sort-lines", "sort", "Sorts the touched lines by natural order."],
+        &["order lines", "alphabetical", "arrange"],
+        order::sort,
+    )
+    .taking("desc, case, by /pattern/"),
+    edit(
+        Group::Lines,
+        ["unique-lines", "unique", "Drops touched lines that stand there already."],
+        &["remove duplicates", "same lines once", "dedupe"],
+        |scene, _| order::unique(scene),
+    ),
+    edit(
+        Group::Lines,
+        ["reverse-lines", "reverse", "Turns the touched lines round."],
+        &["upside down", "turn lines around", "backward order"],
+        |scene, _| order::reverse(scene),
+    ),
+    edit(
+        Group::Lines,
+        [
+            "trim-trailing",
+            "trim",
+            "Takes the white space off the ends of the touched lines, of all lines with one caret.",
+        ],
+        &["strip spaces", "trailing blanks", "clean line ends"],
+        |scene, _| order::trim_trailing(scene),
+    ),
+    edit(
         Group::Comments,
         ["comment-toggle", "comment", "Switches the touched lines off as comments, or on again."],
         &["comment out", "switch off code", "uncomment"],
@@ -573,6 +618,29 @@ pub const VERBS: &[Verb] = &[
         |scene, _| comments::lines(scene, Wish::Flip),
     )
     .deck(&["#"]),
+    edit(
+        Group::Comments,
+        [
+            "block-comment-toggle",
+            "block com.",
+            "Wraps the selection or the line in a block comment, or takes the comment around off.",
+        ],
+        &["comment part of a line", "switch off a part", "unwrap comment"],
+        |scene, _| comments::block::blocks(scene, BlockWish::Toggle),
+    )
+    .deck(&["C"]),
+    edit(
+        Group::Comments,
+        ["block-comment-on", "block on", "Wraps the selection or the line in a block comment, one more if it is one."],
+        &["nest comment", "wrap in comment", "comment deeper"],
+        |scene, _| comments::block::blocks(scene, BlockWish::On),
+    ),
+    edit(
+        Group::Comments,
+        ["block-comment-off", "block off", "Takes the block comment around off."],
+        &["unwrap comment", "remove block comment", "uncomment block"],
+        |scene, _| comments::block::blocks(scene, BlockWish::Off),
+    ),
     edit(
         Group::Text,
         ["type-text", "type", "Types the text at every cursor."],
@@ -615,6 +683,54 @@ pub const VERBS: &[Verb] = &[
         |scene, _| typing::delete_selected(scene),
     )
     .deck(&["backspace", "delete"]),
+    edit(
+        Group::Text,
+        ["upper-case", "UPPER", "Makes the selections, or the words at the carets, upper case."],
+        &["capitals", "uppercase", "shout"],
+        |scene, _| case::reshape(scene, Shape::Upper),
+    ),
+    edit(
+        Group::Text,
+        ["lower-case", "lower", "Makes the selections, or the words at the carets, lower case."],
+        &["small letters", "lowercase", "uncapitalise"],
+        |scene, _| case::reshape(scene, Shape::Lower),
+    ),
+    edit(
+        Group::Text,
+        ["title-case", "Title", "Begins every word with an upper-case letter."],
+        &["capitalise words", "headline", "first letters"],
+        |scene, _| case::reshape(scene, Shape::Title),
+    ),
+    edit(
+        Group::Text,
+        ["snake-case", "snake_case", "Writes names as snake_case."],
+        &["underscores", "join words with underscore", "rename style"],
+        |scene, _| case::reshape(scene, Shape::Snake),
+    ),
+    edit(
+        Group::Text,
+        ["camel-case", "camelCase", "Writes names as camelCase."],
+        &["humps", "lower camel", "rename style"],
+        |scene, _| case::reshape(scene, Shape::Camel),
+    ),
+    edit(
+        Group::Text,
+        ["pascal-case", "PascalCase", "Writes names as PascalCase."],
+        &["upper camel", "type name style", "rename style"],
+        |scene, _| case::reshape(scene, Shape::Pascal),
+    ),
+    edit(
+        Group::Text,
+        ["kebab-case", "kebab-case", "Writes names as kebab-case."],
+        &["dashes", "hyphens", "rename style"],
+        |scene, _| case::reshape(scene, Shape::Kebab),
+    ),
+    edit(
+        Group::Text,
+        ["upper-snake-case", "UPPER_SNAKE", "Writes names as UPPER_SNAKE_CASE."],
+        &["constant style", "capitals with underscores", "rename style"],
+        |scene, _| case::reshape(scene, Shape::UpperSnake),
+    ),
     edit(
         Group::Clipboard,
         ["copy", "copy", "Copies the selected texts, or the lines where nothing is selected."],

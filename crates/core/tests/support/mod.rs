@@ -110,11 +110,21 @@ impl Bench {
     }
 }
 
+/// Calls separated by spaces; those in an argument separate nothing.
+fn calls(verbs: &str) -> Vec<&str> {
+    let mut depth = 0;
+    let separates = |c: char| {
+        depth += i32::from(c == '(') - i32::from(c == ')');
+        c == ' ' && depth == 0
+    };
+    verbs.split(separates).collect()
+}
+
 /// What `verbs`, separated by spaces, make of `marked`; whatever they do can be undone and redone.
 pub fn act(language: &str, marked: &str, verbs: &str) -> String {
     let mut bench = Bench::new(language, marked);
     let first = bench.text();
-    for verb in verbs.split(' ') {
+    for verb in calls(verbs) {
         bench.run(verb);
     }
     let (shown, last) = (bench.shown(), bench.text());

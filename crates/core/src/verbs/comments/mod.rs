@@ -3,6 +3,7 @@
 //! Which marks are used follows from the language's table: a line mark where it has one, else each line is
 //! wrapped in its block marks. Every run is decided by itself. Cost: linear in the touched lines.
 
+pub mod block;
 pub mod disarm;
 
 use super::scene::{Outcome, Run, Scene, counted};

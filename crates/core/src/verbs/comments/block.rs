@@ -1,0 +1,400 @@
+//! Block comments: wrapped round a selection or a line's content, and taken off again.
+//!
+//! Inside a comment toggling always takes off, so that nothing is doubled by accident. What is wrapped is
+//! disarmed, so that wrapping and unwrapping give back the text. Each selection is decided by itself.
+
+use super::disarm;
+use crate::changes::{Bias, Change, ChangeBuilder};
+use crate::cursors::{CursorSet, Selection};
+use crate::languages::BlockMarks;
+use crate::languages::lexical::Piece;
+use crate::languages::scanner::Form;
+use crate::units::{Byte, Direction, Line, Span};
+use crate::verbs::scene::{Outcome, Scene, counted};
+
+/// What is done.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Wish {
+    /// Off inside a comment, else on.
+    Toggle,
+    /// On, also where it is one.
+    On,
+    /// Off, where it is one.
+    Off,
+}
+
+/// A block comment in the text.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+struct Block {
+    span: Span,
+    pair: usize,
+}
+
+/// What becomes of one selection.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+enum Deed {
+    Wrap(Span),
+    Unwrap(Block),
+    Nothing,
+}
+
+/// Carries `wish` out on every selection.
+pub fn blocks(scene: &Scene, wish: Wish) -> Outcome {
+    let Some(marks) = scene.language.block.first() else {
+        return without_block_marks(scene, wish);
+    };
+    let mut deeds: Vec<Deed> = Vec::new();
+    for each in scene.cursors.iter() {
+        let deed = deed_for(scene, each, wish);
+        match deed {
+            Deed::Wrap(span) if overlaps_in_part(scene, span) && !disarms_whole(scene, span, marks) => {
+                return Outcome::nothing("a comment that lies in part in the selection would be left open");
+            }
+            _ => {}
+        }
+        deeds.push(deed);
+    }
+    carry_out(scene, marks, &distinct(deeds))
+}
+
+fn without_block_marks(scene: &Scene, wish: Wish) -> Outcome {
+    let lines = match wish {
+        Wish::Toggle => super::Wish::Toggle,
+        Wish::On => super::Wish::On,
+        Wish::Off => super::Wish::Off,
+    };
+    let outcome = super::lines(scene, lines);
+    let said = outcome.message.clone().unwrap_or_default();
+    if scene.language.line.is_empty() {
+        return outcome;
+    }
+    outcome.saying(format!("{said} ({} has line comments only)", scene.language.title))
+}
+
+/// Several carets in one line or comment count once.
+fn distinct(deeds: Vec<Deed>) -> Vec<Deed> {
+    let mut kept: Vec<Deed> = Vec::new();
+    let mut reach = Byte(0);
+    for deed in deeds {
+        let span = match deed {
+            Deed::Wrap(span) => span,
+            Deed::Unwrap(block) => block.span,
+            Deed::Nothing => continue,
+        };
+        if kept.contains(&deed) || span.start < reach {
+            continue;
+        }
+        reach = span.end;
+        kept.push(deed);
+    }
+    kept
+}
+
+fn deed_for(scene: &Scene, each: Selection, wish: Wish) -> Deed {
+    let span = wanted_span(scene, each);
+    let at_caret = || each.is_caret().then(|| block_around(scene, each.span())).flatten();
+    let around = if wish == Wish::On { None } else { at_caret().or_else(|| block_around(scene, span)) };
+    match (around, wish) {
+        (Some(block), _) => Deed::Unwrap(block),
+        (None, Wish::Off) => Deed::Nothing,
+        (None, _) => Deed::Wrap(span),
+    }
+}
+
+/// What a selection would have wrapped: itself; the contents where it is whole lines; a caret's line.
+fn wanted_span(scene: &Scene, each: Selection) -> Span {
+    let text = scene.text;
+    let content_of = |first: Line, last: Line| {
+        let start = text.indentation_span(first).end;
+        let content = text.content_span(last);
+        let kept = text.slice(content).trim_end().len();
+        Span::new(start, (content.start + kept).max(start))
+    };
+    let [first, last] = scene.touched(each);
+    if each.is_caret() {
+        return content_of(first, first);
+    }
+    let starts_line = each.start() <= text.indentation_span(first).end;
+    let ends_line = each.end() >= text.content_span(last).end;
+    let spans_lines = text.line_of(each.start()) != text.line_of(each.end());
+    if starts_line && ends_line && spans_lines { content_of(first, last) } else { each.span() }
+}
+
+/// The innermost block comment that `span`, white space apart, is or lies in; both its edges count.
+fn block_around(scene: &Scene, span: Span) -> Option<Block> {
+    let text = scene.text;
+    let content = text.slice(span);
+    let start = span.start + (content.len() - content.trim_start().len());
+    let core =
+        if content.trim().is_empty() { Span::at(span.start) } else { Span::new(start, start + content.trim().len()) };
+    let outer = outer_block(scene, core)?;
+    if !scene.language.nests {
+        return Some(outer);
+    }
+    nested_blocks(scene, outer).into_iter().filter(|block| holds(block.span, core)).min_by_key(|block| block.span.len())
+}
+
+fn holds(outer: Span, inner: Span) -> bool {
+    outer.start <= inner.start && inner.end <= outer.end
+}
+
+/// The outermost block comment that holds `span`, found by the scanner.
+fn outer_block(scene: &Scene, span: Span) -> Option<Block> {
+    let line = scene.text.line_of(span.start);
+    let touches = |piece: &&Piece| {
+        matches!(piece.token.form, Form::Block(_)) && piece.span.start <= span.start && span.start <= piece.span.end
+    };
+    let candidates: Vec<Piece> = scene.syntax.pieces(line).iter().filter(touches).copied().collect();
+    candidates.into_iter().find_map(|piece| whole_block(scene, line, piece).filter(|block| holds(block.span, span)))
+}
+
+/// The whole comment of which `piece` lies on `line`; none where it does not end.
+fn whole_block(scene: &Scene, line: Line, piece: Piece) -> Option<Block> {
+    let Form::Block(pair) = piece.token.form else { return None };
+    let (mut first, mut last) = ((line, piece), (line, piece));
+    while !first.1.token.opens {
+        let above = first.0.previous()?;
+        first = (above, *scene.syntax.pieces(above).last()?);
+    }
+    while !last.1.token.closes {
+        let below = Some(last.0.next()).filter(|line| *line <= scene.text.last_line())?;
+        last = (below, *scene.syntax.pieces(below).first()?);
+    }
+    Some(Block { span: Span::new(first.1.span.start, last.1.span.end), pair: usize::from(pair) })
+}
+
+/// The comments inside `outer`, it among them, by their marks.
+fn nested_blocks(scene: &Scene, outer: Block) -> Vec<Block> {
+    let marks = &scene.language.block[0];
+    let content = scene.text.slice(outer.span);
+    let (mut open, mut found, mut at) = (Vec::new(), Vec::new(), 0);
+    while at < content.len() {
+        let rest = &content[at..];
+        if rest.starts_with(&marks.open) {
+            open.push(at);
+            at += marks.open.len();
+        } else if rest.starts_with(&marks.close) {
+            at += marks.close.len();
+            if let Some(start) = open.pop() {
+                let pair = if open.is_empty() { outer.pair } else { 0 };
+                found.push(Block { span: Span::new(outer.span.start + start, outer.span.start + at), pair });
+            }
+        } else {
+            at += rest.chars().next().map_or(1, char::len_utf8);
+        }
+    }
+    found
+}
+
+/// Whether a block comment has one end inside `span` and one outside.
+fn overlaps_in_part(scene: &Scene, span: Span) -> bool {
+    [span.start, span.end].into_iter().any(|edge| {
+        let line = scene.text.line_of(edge);
+        scene.syntax.pieces(line).iter().any(|piece| {
+            let inside = piece.span.start < edge && edge < piece.span.end;
+            let cuts = inside
+                || (edge == piece.span.end && !piece.token.closes)
+                || (edge == piece.span.start && !piece.token.opens);
+            matches!(piece.token.form, Form::Block(_)) && cuts
+        })
+    })
+}
+
+/// Whether disarming leaves no mark in `span` that a comment outside it would miss.
+fn disarms_whole(scene: &Scene, span: Span, marks: &BlockMarks) -> bool {
+    let content = scene.text.slice(span);
+    !content.contains(marks.close.as_str()) && !content.contains(marks.open.as_str())
+}
+
+fn carry_out(scene: &Scene, marks: &BlockMarks, deeds: &[Deed]) -> Outcome {
+    let mut builder = ChangeBuilder::new(scene.text);
+    let (mut on, mut off) = (0, 0);
+    for deed in deeds {
+        match deed {
+            Deed::Wrap(span) => {
+                wrap(scene, &mut builder, marks, *span);
+                on += 1;
+            }
+            Deed::Unwrap(block) => {
+                unwrap(scene, &mut builder, *block);
+                off += 1;
+            }
+            Deed::Nothing => {}
+        }
+    }
+    let change = builder.finish();
+    if change.is_empty() {
+        return Outcome::nothing("no block comment here");
+    }
+    let message = match (on, off) {
+        (0, off) => format!("took {} off", counted(off, "block comment")),
+        (on, 0) => format!("put {} on", counted(on, "block comment")),
+        (on, off) => format!("put {} on, took {off} off", counted(on, "block comment")),
+    };
+    let cursors = cursors_after(scene, &change, deeds, marks);
+    Outcome::edit(change, cursors).saying(message)
+}
+
+/// Cursors stay on their characters; in a pair of marks around nothing the caret goes between.
+fn cursors_after(scene: &Scene, change: &Change, deeds: &[Deed], marks: &BlockMarks) -> CursorSet {
+    let wraps_at = |at: Byte| {
+        deeds.iter().find_map(|deed| match deed {
+            Deed::Wrap(span) if span.start <= at && at <= span.end => Some(*span),
+            _ => None,
+        })
+    };
+    let set = scene.remap(change, |index| {
+        let each = scene.cursors.list()[index];
+        let at_end =
+            wraps_at(each.head).is_some_and(|span| each.is_caret() && !span.is_empty() && each.head == span.end);
+        [if at_end { Bias::Before } else { Bias::After }, Bias::Before]
+    });
+    if set.len() != scene.cursors.len() {
+        return set;
+    }
+    let mut index = 0;
+    set.map(|each| {
+        let old = scene.cursors.list()[index];
+        index += 1;
+        match wraps_at(old.head).filter(|span| span.is_empty() && old.is_caret()) {
+            Some(span) => Selection::caret(change.map(span.start, Bias::Before) + marks.open.len() + 1),
+            None => each,
+        }
+    })
+}
+
+fn wrap(scene: &Scene, builder: &mut ChangeBuilder, marks: &BlockMarks, span: Span) {
+    let gap = if forms_mark(scene, span.start, marks) { " " } else { "" };
+    let content = scene.text.slice(span);
+    if content.is_empty() {
+        builder.insert(span.start, &format!("{gap}{}  {}", marks.open, marks.close));
+        return;
+    }
+    builder.insert(span.start, &format!("{gap}{} ", marks.open));
+    for place in disarm::places_to_disarm(&content, marks, scene.language.nests) {
+        builder.insert(span.start + place, "\\");
+    }
+    builder.insert(span.end, &format!(" {}", marks.close));
+}
+
+/// Whether the character before `at` and the opening mark would form another mark.
+fn forms_mark(scene: &Scene, at: Byte, marks: &BlockMarks) -> bool {
+    let Some(before) = scene.text.char_before(at) else { return false };
+    let joined = format!("{before}{}", marks.open);
+    let opens = scene.language.block.iter().map(|pair| &pair.open);
+    scene.language.line.iter().chain(opens).any(|mark| joined.starts_with(mark.as_str()))
+}
+
+fn unwrap(scene: &Scene, builder: &mut ChangeBuilder, block: Block) {
+    let text = scene.text;
+    let marks = &scene.language.block[block.pair];
+    let inner = Span::new(block.span.start + marks.open.len(), block.span.end - marks.close.len());
+    if let Some(stars) = Stars::of(scene, inner) {
+        stars.unwrap(scene, builder, block.span, inner);
+        return;
+    }
+    let content = text.slice(inner);
+    let head = usize::from(content.starts_with(' '));
+    let tail = usize::from(content.len() > head && content.ends_with(' '));
+    let head_only = content[head..].split('\n').next().is_some_and(|line| line.trim().is_empty());
+    let spans_lines = content.contains('\n');
+    let start = match () {
+        () if gap_before(scene, block.span.start, marks) => block.span.start - 1,
+        () => block.span.start,
+    };
+    let (open_end, close_start) = (inner.start + head, inner.end - tail);
+    let first = if spans_lines && head_only { own_line(scene, block.span.start, Direction::Forward) } else { None };
+    let last = last_line_is_bare(&content).then(|| own_line(scene, block.span.end, Direction::Back)).flatten();
+    let body_start = first.map_or(open_end, |span| span.end);
+    // A first and a last line that hold only marks share the line end between them.
+    let body_end = last.map_or(close_start, |span| span.start).max(body_start);
+    builder.remove(first.unwrap_or(Span::new(start, open_end)));
+    let characters = text.slice(Span::new(body_start, body_end));
+    for place in disarm::places_to_rearm(&characters, marks, scene.language.nests) {
+        builder.remove(Span::new(body_start + place, body_start + place + 1));
+    }
+    builder.remove(Span::new(body_end, last.map_or(block.span.end, |span| span.end)));
+}
+
+fn last_line_is_bare(content: &str) -> bool {
+    content.rsplit_once('\n').is_some_and(|(_, last)| last.trim().is_empty())
+}
+
+/// The line of `at` with one of its line ends, if nothing but a mark stands on it: with the end behind it for
+/// the first line of a comment, with the one before it for the last.
+fn own_line(scene: &Scene, at: Byte, side: Direction) -> Option<Span> {
+    let text = scene.text;
+    let line = text.line_of(at);
+    let content = text.content_span(line);
+    let beside = match side {
+        Direction::Forward => Span::new(content.start, at),
+        Direction::Back => Span::new(at, content.end),
+    };
+    if !text.slice(beside).trim().is_empty() {
+        return None;
+    }
+    match side {
+        Direction::Forward => Some(text.line_span(line)),
+        Direction::Back => Some(Span::new(text.content_span(line.previous()?).end, content.end)),
+    }
+}
+
+/// Whether the space before `at` was put there to keep the mark apart.
+fn gap_before(scene: &Scene, at: Byte, marks: &BlockMarks) -> bool {
+    let text = scene.text;
+    text.char_before(at) == Some(' ') && at.0 > 1 && forms_mark(scene, at - 1, marks)
+}
+
+/// A comment each of whose lines begins with a star.
+struct Stars {
+    lines: Vec<Line>,
+}
+
+impl Stars {
+    /// The lines after the first, where every one of them begins with a star.
+    fn of(scene: &Scene, inner: Span) -> Option<Stars> {
+        let text = scene.text;
+        let (first, last) = (text.line_of(inner.start), text.line_of(inner.end));
+        let lines: Vec<Line> = (first.0 + 1..=last.0).map(Line).collect();
+        let is_starred = |line: &Line| {
+            let content = text.content(*line);
+            content.trim_start().starts_with('*')
+        };
+        (!lines.is_empty() && lines.iter().all(is_starred)).then_some(Stars { lines })
+    }
+
+    /// Takes marks and stars off; lines that hold only a mark go.
+    fn unwrap(&self, scene: &Scene, builder: &mut ChangeBuilder, whole: Span, inner: Span) {
+        let text = scene.text;
+        let first = text.line_of(whole.start);
+        let depth = text.slice(text.indentation_span(first)).into_owned();
+        let rest = text.slice(Span::new(inner.start, text.content_span(first).end));
+        let head = rest.len() - rest.trim_start_matches('*').trim_start().len();
+        let first_is_bare = rest[head..].is_empty() && text.indentation_span(first).end == whole.start;
+        if first_is_bare {
+            builder.remove(text.line_span(first));
+        } else {
+            builder.remove(Span::new(whole.start, inner.start + head));
+        }
+        for &line in &self.lines {
+            let content = text.content_span(line);
+            let indentation = text.indentation_span(line);
+            let is_last = content.end >= whole.end;
+            let body = text.slice(Span::new(indentation.end, if is_last { inner.end } else { content.end }));
+            let kept = body.strip_prefix('*').unwrap_or(&body);
+            let kept_start = body.len() - kept.strip_prefix(' ').unwrap_or(kept).len();
+            if is_last
+                && body[kept_start..].trim().is_empty()
+                && let Some(span) = own_line(scene, whole.end, Direction::Back)
+            {
+                builder.remove(span);
+                continue;
+            }
+            builder.replace(Span::new(content.start, indentation.end + kept_start), &depth);
+            if is_last {
+                let tail = body.len() - body.trim_end().len();
+                builder.remove(Span::new(inner.end - tail.min(1), whole.end));
+            }
+        }
+    }
+}
