@@ -8,7 +8,7 @@ use crate::keys::Key;
 use crate::keys::keymap::{Keymap, Meaning, typing};
 use crate::keys::script::Spot;
 use crate::palette::Palette;
-use crate::panels::{Answer, Matter, Opening, Panel, Question, SaveAs};
+use crate::panels::{Answer, Argument, Line as InputLine, Matter, Opening, Panel, Question, SaveAs};
 use crate::screen::layout::{DeckSize, Frame, Size};
 use snarvel_core::cursors::{CursorSet, Selection};
 use snarvel_core::editor::{Call, Effects};
@@ -196,6 +196,9 @@ impl App {
             return;
         }
         match self.keymap.meaning(key, self.layer) {
+            Some(Meaning::Verb(verb)) if verb.asks => {
+                self.panel = Some(Panel::Argument(Argument { verb, line: InputLine::default() }));
+            }
             Some(Meaning::Verb(verb)) => self.run(verb, ""),
             Some(Meaning::Text(c)) => self.run(typing(), c.encode_utf8(&mut [0; 4])),
             Some(Meaning::Digit(digit)) => self.digit(digit),
@@ -275,7 +278,6 @@ impl App {
             Request::ChangeLayer => {
                 self.layer = if self.layer == Layer::Write { Layer::Shape } else { Layer::Write };
             }
-            Request::BeginWriting => self.layer = Layer::Write,
             Request::Scroll(lines) => self.scroll(i64::from(lines) * i64::from(times)),
             Request::Turn(by) => {
                 let count = self.documents.len() as i64;
@@ -296,7 +298,7 @@ impl App {
         document.view.top = Line((document.view.top.0 as i64 + lines).clamp(0, last) as usize);
     }
 
-    /// One thing back: the pending count, many cursors, the selection, Shape.
+    /// One thing back: the pending count, many cursors, the selection, the pins, Shape.
     fn step_back(&mut self) {
         if self.count.take().is_some() {
             return;
@@ -310,6 +312,8 @@ impl App {
             self.say(format!("{} given up", counted(given_up, "cursor")));
         } else if !primary.is_caret() {
             self.document_mut().editor.set_cursors(CursorSet::caret(primary.head));
+        } else if self.document_mut().editor.drop_pins() {
+            self.say("the pins are gone");
         } else if self.layer == Layer::Shape {
             self.layer = Layer::Write;
         }
@@ -443,6 +447,11 @@ impl App {
             Answer::None | Answer::Left => {}
             Answer::Discard(matter) => self.leave(matter),
             Answer::Open(path) => self.open(&path),
+            Answer::Run(name, argument) => {
+                if let Some(verb) = by_name(name) {
+                    self.run(verb, &argument);
+                }
+            }
             Answer::SaveTo(path, then) => self.save_to(&path, then),
             Answer::SaveAnd(matter) => {
                 let counts = |index: usize| matter == Matter::Quit || index == self.current;

@@ -28,6 +28,8 @@ pub enum Role {
     OtherSign,
     /// What is selected, laid over the text's own colour.
     Selection,
+    /// A pinned stretch.
+    Pin,
     /// A line that was added.
     Added,
     /// A line that was changed.
@@ -120,6 +122,7 @@ const ALL_ROLES: [Role; ROLES] = [
     Role::PrimarySign,
     Role::OtherSign,
     Role::Selection,
+    Role::Pin,
     Role::Added,
     Role::Changed,
     Role::Removed,
@@ -254,7 +257,7 @@ impl Palette {
             Role::Added => (Some(t.added), None),
             Role::Changed => (Some(t.changed), None),
             Role::Removed => (Some(t.removed), None),
-            Role::Chip => (Some(t.chip), None),
+            Role::Chip | Role::Pin => (Some(t.chip), None),
             Role::Keyword => (Some(t.keyword), None),
             Role::Type => (Some(t.kind), None),
             Role::Function => (Some(t.function), None),
@@ -271,6 +274,7 @@ fn modifiers(role: Role) -> Modifier {
     match role {
         Role::Primary | Role::ShapeBadge | Role::WriteBadge | Role::KeyCap | Role::PrimarySign => Modifier::BOLD,
         Role::Other => Modifier::UNDERLINED.union(Modifier::BOLD),
+        Role::Pin => Modifier::UNDERLINED,
         Role::Comment => Modifier::ITALIC,
         _ => Modifier::empty(),
     }
@@ -327,7 +331,7 @@ fn named(role: Role, tide: Tide) -> Color {
         Role::Other | Role::OtherSign | Role::Type => cold,
         Role::Added | Role::String => Color::Green,
         Role::Removed | Role::Keyword => Color::Red,
-        Role::Chip | Role::Number => Color::Magenta,
+        Role::Pin | Role::Chip | Role::Number => Color::Magenta,
     }
 }
 

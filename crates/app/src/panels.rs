@@ -6,6 +6,7 @@ use crate::keys::Key;
 use crossterm::event::{KeyCode, KeyModifiers};
 use nucleo_matcher::pattern::{CaseMatching, Normalization, Pattern};
 use nucleo_matcher::{Config, Matcher, Utf32Str};
+use snarvel_core::verbs::Verb;
 use std::path::PathBuf;
 
 /// What a question is about.
@@ -30,6 +31,8 @@ pub enum Answer {
     Discard(Matter),
     /// Open this file.
     Open(PathBuf),
+    /// Run this verb with this argument.
+    Run(&'static str, String),
     /// Write the current text here, then go on with what asked for it.
     SaveTo(PathBuf, Option<Matter>),
 }
@@ -43,6 +46,17 @@ pub enum Panel {
     SaveAs(SaveAs),
     /// A file to open.
     Open(Opening),
+    /// What a verb is to work with.
+    Argument(Argument),
+}
+
+/// What a verb is to work with.
+#[derive(Debug)]
+pub struct Argument {
+    /// The verb.
+    pub verb: &'static Verb,
+    /// What was typed so far.
+    pub line: Line,
 }
 
 /// What to do with unsaved changes.
@@ -162,6 +176,15 @@ impl Panel {
                 }
             },
             Panel::Open(opening) => open_key(opening, key),
+            Panel::Argument(argument) => match key.code {
+                KeyCode::Enter if !argument.line.text.is_empty() => {
+                    Answer::Run(argument.verb.name, argument.line.text.clone())
+                }
+                _ => {
+                    argument.line.press(key);
+                    Answer::None
+                }
+            },
         }
     }
 
@@ -171,6 +194,7 @@ impl Panel {
         match self {
             Panel::Question(_) => {}
             Panel::SaveAs(save) => save.line.text.push_str(&typed),
+            Panel::Argument(argument) => argument.line.text.push_str(&typed),
             Panel::Open(opening) => {
                 opening.line.text.push_str(&typed);
                 opening.filter();

@@ -16,6 +16,7 @@ use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::{Terminal, TerminalOptions, Viewport};
 use serde_json::{Value, json};
+use snarvel_core::cursors::Selection;
 use snarvel_core::languages::by_name;
 use snarvel_core::text::raw;
 use snarvel_core::units::{Byte, Span};
@@ -219,11 +220,7 @@ impl Play {
     fn state(&self) -> Value {
         let document = self.app.document();
         let editor = &document.editor;
-        let selections: Vec<Value> = editor
-            .cursors()
-            .iter()
-            .map(|each| json!({ "anchor": self.place(each.anchor), "head": self.place(each.head) }))
-            .collect();
+        let selections: Vec<Value> = editor.cursors().iter().map(|each| self.selection(each)).collect();
         let text = editor.text().to_string();
         let is_lossy = document.encoding != Encoding::Utf16Little
             && document.encoding != Encoding::Utf16Big
@@ -237,7 +234,7 @@ impl Play {
             "text": format!("{mark}{shown}"),
             "selections": selections,
             "primary": editor.cursors().primary_index(),
-            "pins": [],
+            "pins": editor.pins().iter().map(|pin| self.selection(*pin)).collect::<Vec<Value>>(),
             "layer": if self.app.layer == Layer::Write { "write" } else { "shape" },
             "modified": editor.is_modified(),
             "message": self.app.message.clone().unwrap_or_default(),
@@ -247,6 +244,10 @@ impl Play {
             state["lossy"] = json!(true);
         }
         state
+    }
+
+    fn selection(&self, each: Selection) -> Value {
+        json!({ "anchor": self.place(each.anchor), "head": self.place(each.head) })
     }
 
     fn place(&self, at: Byte) -> Value {

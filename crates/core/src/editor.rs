@@ -5,7 +5,7 @@
 
 use crate::changes::since::Since;
 use crate::changes::{Bias, Change};
-use crate::cursors::CursorSet;
+use crate::cursors::{CursorSet, Selection};
 use crate::history::{Done, Grouping, History, Travel};
 use crate::languages::Language;
 use crate::languages::lexical::{Lexical, LexicalView};
@@ -106,6 +106,17 @@ impl Editor {
     #[must_use]
     pub fn cursors(&self) -> &CursorSet {
         &self.cursors
+    }
+
+    /// The places set aside.
+    #[must_use]
+    pub fn pins(&self) -> &[Selection] {
+        self.memory.pins.as_ref().map_or(&[], CursorSet::list)
+    }
+
+    /// Takes all pins away; whether there were any.
+    pub fn drop_pins(&mut self) -> bool {
+        self.memory.pins.take().is_some()
     }
 
     /// The history.
@@ -262,6 +273,9 @@ impl Editor {
         }
         self.cursors = Arc::new(cursors);
         self.memory.held = outcome.held;
+        if let Some(pins) = outcome.pins {
+            self.memory.pins = pins;
+        }
         effects.message = outcome.message.or(effects.message.take());
         effects.clip = outcome.clip.or(effects.clip.take());
         effects.layer = outcome.layer.or(effects.layer);
@@ -277,7 +291,8 @@ impl Editor {
         self.text.apply(change);
         self.lexical.follow(change);
         self.revision += 1;
-        if let Some(set) = &mut self.memory.given_up {
+        let memory = &mut self.memory;
+        for set in [&mut memory.given_up, &mut memory.pins].into_iter().flatten() {
             *set = set.mapped(change, Bias::After).snapped(&self.text);
         }
     }

@@ -47,6 +47,9 @@ fn items(app: &App, frame: &Frame) -> Vec<(String, Role)> {
     if editor.cursors().len() > 1 {
         items.push((cursors(app, frame), Role::Raised));
     }
+    if !editor.pins().is_empty() {
+        items.push((counted(editor.pins().len(), "pin"), Role::Raised));
+    }
     items.push((place(app), Role::Raised));
     items.extend(selected(app).map(|text| (text, Role::Raised)));
     let language = editor.language();

@@ -25,7 +25,11 @@ pub(super) fn draw(app: &App, frame: &Frame, buffer: &mut Buffer) {
         let style = if cursor == Some(Role::PrimarySign) { app.palette.style(Role::Text) } else { quiet };
         put(buffer, row, 2, &number, style);
         if let Some(role) = cursor {
-            let sign = if role == Role::PrimarySign { "▸" } else { "▹" };
+            let sign = match role {
+                Role::PrimarySign => "▸",
+                Role::OtherSign => "▹",
+                _ => "◇",
+            };
             put(buffer, row, 0, sign, app.palette.style(role));
         }
         let differs = changed.iter().find(|(changed, _)| *changed == line).map(|(_, how)| *how);
@@ -39,7 +43,7 @@ pub(super) fn draw(app: &App, frame: &Frame, buffer: &mut Buffer) {
     }
 }
 
-/// Which kind of cursor has its head on `line`.
+/// Which kind of cursor has its head on `line`, or whether a pin begins there.
 fn cursor_on(app: &App, line: Line) -> Option<Role> {
     let editor = &app.document().editor;
     let (text, cursors) = (editor.text(), editor.cursors());
@@ -51,5 +55,8 @@ fn cursor_on(app: &App, line: Line) -> Option<Role> {
     let list = cursors.list();
     let first = list.partition_point(|each| each.end() < span.start);
     let here = list[first..].iter().take_while(|each| each.start() <= span.end);
-    here.into_iter().any(|each| holds(each.head)).then_some(Role::OtherSign)
+    if here.into_iter().any(|each| holds(each.head)) {
+        return Some(Role::OtherSign);
+    }
+    editor.pins().iter().any(|pin| holds(pin.start())).then_some(Role::Pin)
 }

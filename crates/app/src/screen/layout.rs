@@ -202,7 +202,7 @@ impl Frame {
 fn panel_rows(app: &App, most: u16) -> u16 {
     let wanted = match &app.panel {
         None => 0,
-        Some(Panel::Question(_) | Panel::SaveAs(_)) => 2,
+        Some(Panel::Question(_) | Panel::SaveAs(_) | Panel::Argument(_)) => 2,
         Some(Panel::Open(_)) => 12,
     };
     wanted.min(most)

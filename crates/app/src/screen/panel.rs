@@ -4,7 +4,7 @@ use super::layout::Area;
 use super::{fill, put};
 use crate::app::App;
 use crate::palette::Role;
-use crate::panels::{Matter, Opening, Panel, Question, SaveAs};
+use crate::panels::{Argument, Matter, Opening, Panel, Question, SaveAs};
 use ratatui::buffer::Buffer;
 use ratatui::style::Style;
 
@@ -16,6 +16,7 @@ pub(super) fn draw(app: &App, area: Area, buffer: &mut Buffer) {
         Some(Panel::Question(question)) => painter.question(question, buffer),
         Some(Panel::SaveAs(save)) => painter.save_as(save, buffer),
         Some(Panel::Open(opening)) => painter.opening(opening, buffer),
+        Some(Panel::Argument(argument)) => painter.argument(argument, buffer),
     }
 }
 
@@ -58,6 +59,12 @@ impl Painter<'_> {
     fn save_as(&self, save: &SaveAs, buffer: &mut Buffer) {
         self.line("save as", &save.line.text, buffer);
         self.keys(&[("Enter", "save"), ("Ctrl+U", "empty the line"), ("Esc", "leave it")], buffer);
+    }
+
+    fn argument(&self, argument: &Argument, buffer: &mut Buffer) {
+        let label = format!("{}  {}", argument.verb.label, argument.verb.argument);
+        self.line(&label, &argument.line.text, buffer);
+        self.keys(&[("Enter", argument.verb.name), ("Ctrl+U", "empty the line"), ("Esc", "leave it")], buffer);
     }
 
     fn line(&self, label: &str, typed: &str, buffer: &mut Buffer) {

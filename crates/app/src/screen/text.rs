@@ -97,6 +97,9 @@ impl<'a> LinePainter<'a> {
         if is_selected {
             style = style.patch(palette.style(Role::Selection));
         }
+        if self.document.editor.pins().iter().any(|pin| pin.start() <= at && at < pin.end().max(pin.start() + 1)) {
+            style = style.patch(palette.style(Role::Pin));
+        }
         let chip = chip(glyph.characters);
         let shown = match (glyph.characters, &chip) {
             ("\t", _) if is_selected => "→",

@@ -12,9 +12,12 @@ pub mod join;
 pub mod lines;
 pub mod moves;
 pub mod order;
+pub mod pins;
 pub mod scene;
 pub mod selects;
 pub mod table;
+pub mod texts;
+pub mod thin;
 pub mod typing;
 pub mod widen;
 
@@ -82,8 +85,6 @@ pub enum Request {
     Deck,
     /// Go to the other layer.
     ChangeLayer,
-    /// Begin to write; pins are to become cursors.
-    BeginWriting,
     /// Scroll by lines, up where negative.
     Scroll(i8),
     /// Show the next or, where negative, the previous open file.
@@ -126,6 +127,8 @@ pub struct Verb {
     pub write: &'static [&'static str],
     /// What its argument is, empty where it takes none.
     pub argument: &'static str,
+    /// Whether it is asked for where it is not given.
+    pub asks: bool,
     /// What carries it out.
     pub run: Run,
 }

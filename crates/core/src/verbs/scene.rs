@@ -42,6 +42,8 @@ pub struct Memory {
     pub given_up: Option<CursorSet>,
     /// The lines on which the verb before this one held back, asking for a second press.
     pub held: Option<Vec<Run>>,
+    /// Places set aside, moved with the edits since.
+    pub pins: Option<CursorSet>,
     /// The sets that widening came from, each with what it became.
     pub widened: Vec<[CursorSet; 2]>,
 }
@@ -81,6 +83,8 @@ pub struct Outcome {
     pub held: Option<Vec<Run>>,
     /// What happened to the sets that widening came from.
     pub widening: Widening,
+    /// The pins afterwards, where they change.
+    pub pins: Option<Option<CursorSet>>,
     /// With which steps of the history this one grows together.
     pub grouping: Option<Grouping>,
 }

@@ -9,9 +9,13 @@ use super::comments::block::Wish as BlockWish;
 use super::cursors::Fit;
 use super::join::Between;
 use super::moves::{Motion, Reach};
+use super::pins::Covered;
 use super::scene::{Outcome, Scene};
+use super::thin::Filter;
 use super::{Group, Request, Run, Verb};
-use super::{case, clipboard, comments, cursors, indent, join, lines, moves, order, selects, typing, widen};
+use super::{
+    case, clipboard, comments, cursors, indent, join, lines, moves, order, pins, selects, texts, thin, typing, widen,
+};
 use crate::units::Direction::{Back, Forward};
 use Reach::{Extend, Move};
 
@@ -23,7 +27,7 @@ const fn row(
     [name, label, sentence]: [&'static str; 3],
     words: &'static [&'static str],
 ) -> Verb {
-    Verb { name, sentence, words, group, label, deck: &[], both: &[], write: &[], argument: "", run }
+    Verb { name, sentence, words, group, label, deck: &[], both: &[], write: &[], argument: "", asks: false, run }
 }
 
 const fn edit(group: Group, names: [&'static str; 3], words: &'static [&'static str], run: Edit) -> Verb {
@@ -50,9 +54,14 @@ impl Verb {
         Verb { write, ..self }
     }
 
-    /// With an argument.
+    /// With an argument that may be left out.
     const fn taking(self, argument: &'static str) -> Verb {
         Verb { argument, ..self }
+    }
+
+    /// With an argument that is asked for where it is not given.
+    const fn asking(self, argument: &'static str) -> Verb {
+        Verb { argument, asks: true, ..self }
     }
 }
 
@@ -334,6 +343,14 @@ pub const VERBS: &[Verb] = &[
     )
     .deck(&["v"]),
     edit(
+        Group::Selects,
+        ["column", "column", "Turns every selection into the box between its corners, one selection a line."],
+        &["rectangle", "block selection", "vertical selection"],
+        |scene, argument| thin::column(scene, argument),
+    )
+    .deck(&["V"])
+    .taking("ragged"),
+    edit(
         Group::Cursors,
         ["cursor-above", "cursor ↑", "Adds a cursor on the line above, in the same columns."],
         &["add cursor up", "another cursor above", "multiple cursors"],
@@ -440,6 +457,98 @@ pub const VERBS: &[Verb] = &[
         |scene, _| cursors::fuse(scene),
     )
     .deck(&["_"]),
+    edit(
+        Group::Cursors,
+        ["pin", "pin", "Sets the selections aside as pins, or takes the pins away that are there."],
+        &["set aside", "mark place", "remember selection"],
+        |scene, _| pins::pin(scene),
+    )
+    .deck(&["space"]),
+    edit(
+        Group::Cursors,
+        ["pins-take", "take pins", "Makes the pins the cursors and goes to Write."],
+        &["use pins", "pins to cursors", "start typing"],
+        |scene, _| pins::take(scene),
+    )
+    .deck(&["enter"]),
+    edit(
+        Group::Cursors,
+        ["pins-add", "add pins", "Adds the pins to the cursors."],
+        &["pins and cursors", "join pins", "include pins"],
+        |scene, _| pins::add(scene),
+    )
+    .deck(&["+"]),
+    edit(
+        Group::Cursors,
+        ["pins-subtract", "less pins", "Drops the cursors that the pins cover."],
+        &["without pins", "exclude pins", "remove pinned"],
+        |scene, _| pins::thin(scene, Covered::Dropped),
+    )
+    .deck(&["-"]),
+    edit(
+        Group::Cursors,
+        ["pins-common", "only in pins", "Keeps only the cursors that the pins cover."],
+        &["intersect pins", "inside pins", "common with pins"],
+        |scene, _| pins::thin(scene, Covered::Kept),
+    )
+    .deck(&["&"]),
+    edit(
+        Group::Cursors,
+        ["split-at", "split at", "Cuts every selection at the matches of a pattern."],
+        &["split selection", "cut at commas", "separate by pattern"],
+        |scene, argument| thin::split_at(scene, argument),
+    )
+    .deck(&["Z"])
+    .asking("/pattern/"),
+    edit(
+        Group::Cursors,
+        ["filter-keep", "keep with", "Keeps the cursors whose text or line matches a pattern."],
+        &["only matching", "filter cursors", "keep some"],
+        |scene, argument| thin::filter(scene, Filter::Keep, argument),
+    )
+    .asking("/pattern/, code, string, comment"),
+    edit(
+        Group::Cursors,
+        ["filter-drop", "drop with", "Drops the cursors whose text or line matches a pattern."],
+        &["without matching", "filter out", "drop some"],
+        |scene, argument| thin::filter(scene, Filter::Drop, argument),
+    )
+    .asking("/pattern/, code, string, comment"),
+    edit(
+        Group::Cursors,
+        ["every-nth", "every nth", "Keeps every Nth cursor."],
+        &["every second", "each third", "alternate"],
+        |scene, argument| thin::every_nth(scene, argument),
+    )
+    .asking("N or N,K"),
+    edit(
+        Group::Cursors,
+        ["rotate-forward", "pass on →", "Passes the selected texts on to the next cursor."],
+        &["swap texts", "exchange selections", "rotate"],
+        |scene, _| texts::rotate(scene, Forward),
+    )
+    .deck(&["}"]),
+    edit(
+        Group::Cursors,
+        ["rotate-back", "pass on ←", "Passes the selected texts on to the previous cursor."],
+        &["swap texts back", "exchange selections", "rotate back"],
+        |scene, _| texts::rotate(scene, Back),
+    )
+    .deck(&["{"]),
+    edit(
+        Group::Cursors,
+        ["align", "align", "Brings the cursors into one column by spaces before them."],
+        &["line up", "pad columns", "tabulate"],
+        |scene, _| texts::align(scene),
+    )
+    .deck(&["="]),
+    edit(
+        Group::Cursors,
+        ["number", "number", "Replaces each selection with a running number."],
+        &["count up", "enumerate", "running numbers"],
+        |scene, argument| texts::number(scene, argument),
+    )
+    .taking("start,step,width"),
     edit(
         Group::Lines,
         ["open-above", "open ↑", "Opens an empty line above, at the right depth, and begins to write."],
@@ -566,7 +675,7 @@ pub const VERBS: &[Verb] = &[
         Group::Lines,
         ["sort-lines", "sort", "Sorts the touched lines by natural order."],
         &["order lines", "alphabetical", "arrange"],
-        order::sort,
+        |scene, argument| order::sort(scene, argument),
     )
     .taking("desc, case, by /pattern/"),
     edit(
@@ -645,7 +754,7 @@ pub const VERBS: &[Verb] = &[
         Group::Text,
         ["type-text", "type", "Types the text at every cursor."],
         &["insert text", "write", "put characters"],
-        typing::type_text,
+        |scene, argument| typing::type_text(scene, argument),
     )
     .taking("text"),
     edit(
@@ -836,13 +945,6 @@ pub const VERBS: &[Verb] = &[
         &["switch mode", "shape", "write"],
     )
     .both(&["ctrl+space", "ctrl+]", "ctrl+5"]),
-    ask(
-        Request::BeginWriting,
-        Group::Files,
-        ["begin-writing", "write", "Goes to Write."],
-        &["start typing", "insert", "back to text"],
-    )
-    .deck(&["enter"]),
     ask(
         Request::StepBack,
         Group::Files,
