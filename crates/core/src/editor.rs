@@ -4,7 +4,7 @@
 //! change to whoever follows the text. Times are milliseconds of the caller's clock.
 
 use crate::changes::since::Since;
-use crate::changes::{Bias, Change};
+use crate::changes::{Bias, Change, Mapper};
 use crate::cursors::{CursorSet, Selection};
 use crate::history::{Done, Grouping, History, Travel};
 use crate::languages::Language;
@@ -12,6 +12,7 @@ use crate::languages::lexical::{Lexical, LexicalView};
 use crate::text::cells::TabWidth;
 use crate::text::indent::{IndentUnit, unit_of};
 use crate::text::{LineEnd, Text};
+use crate::units::Span;
 use crate::verbs::clipboard::{Clip, Depth, paste};
 use crate::verbs::scene::{Layer, Layout, Memory, Outcome, Scene, Widening};
 use crate::verbs::{Request, Run, Verb};
@@ -184,6 +185,7 @@ impl Editor {
     pub fn set_cursors(&mut self, cursors: CursorSet) {
         self.history.close_step();
         self.memory.held = None;
+        self.memory.pairs.clear();
         if self.cursors.len() > 1 && cursors.len() == 1 {
             self.memory.given_up = Some((*self.cursors).clone());
         }
@@ -244,9 +246,11 @@ impl Editor {
                 break;
             }
         }
-        if changes.is_empty() {
+        // A closer that is stepped over was typed like any other character.
+        let goes_on = grouping == Some(Grouping::Typing) && before != self.cursors;
+        if changes.is_empty() && !goes_on {
             self.history.close_step();
-        } else {
+        } else if !changes.is_empty() {
             let grouping = grouping.unwrap_or(Grouping::Alone);
             let after = self.cursors.clone();
             self.history.record(Done { verb: call.verb.name, changes, before, after, grouping }, call.now_ms);
@@ -273,6 +277,8 @@ impl Editor {
         }
         self.cursors = Arc::new(cursors);
         self.memory.held = outcome.held;
+        self.memory.pairs.extend(outcome.pairs);
+        self.forget_pairs_left();
         if let Some(pins) = outcome.pins {
             self.memory.pins = pins;
         }
@@ -292,13 +298,28 @@ impl Editor {
         self.lexical.follow(change);
         self.revision += 1;
         let memory = &mut self.memory;
+        let mut mapper = Mapper::new(change);
+        for pair in &mut memory.pairs {
+            let start = mapper.map(pair.start, Bias::Before);
+            *pair = Span::new(start, mapper.map(pair.end, Bias::After).max(start));
+        }
         for set in [&mut memory.given_up, &mut memory.pins].into_iter().flatten() {
             *set = set.mapped(change, Bias::After).snapped(&self.text);
         }
     }
 
+    /// A pair counts only while a caret is in it.
+    fn forget_pairs_left(&mut self) {
+        let carets = self.cursors.list();
+        self.memory.pairs.retain(|pair| {
+            let near = carets.partition_point(|each| each.head < pair.start);
+            carets.get(near).is_some_and(|each| each.head <= pair.end)
+        });
+    }
+
     fn travel(&mut self, times: u32, step: fn(&mut History) -> Option<Travel>, none: &str) -> Effects {
         self.memory.held = None;
+        self.memory.pairs.clear();
         self.memory.widened.clear();
         let mut steps = 0;
         while steps < times.max(1) {

@@ -245,7 +245,10 @@ fn model(verb: &str, editor: &Editor) -> Option<String> {
 
 /// Verbs that never change the text.
 fn is_still(verb: &str) -> bool {
-    by_name(verb).is_some_and(|verb| matches!(verb.group.name(), "moves" | "selects" | "cursors")) || verb == "copy"
+    let edits = ["rotate-forward", "rotate-back", "align", "number"];
+    !edits.contains(&verb)
+        && by_name(verb).is_some_and(|verb| matches!(verb.group.name(), "moves" | "selects" | "cursors"))
+        || verb == "copy"
 }
 
 #[test]

@@ -5,31 +5,37 @@ use support::{Bench, check};
 
 #[test]
 fn columns_and_splitting() {
-    check("text", &[
-        ("box_between_the_corners", "a[bc⏎def⏎gh|]i", "column", "a[b|]c⏎d[e|]f⏎g[h|]i"),
-        ("lines_that_end_before_get_none", "ab[c⏎d⏎efg|]h", "column", "ab[c|]⏎d⏎ef[g|]h"),
-        ("ragged_gives_them_a_caret", "ab[c⏎d⏎efg|]h", "column(ragged)", "ab[c|]⏎d|⏎ef[g|]h"),
-        ("a_line_that_ends_at_the_left_edge", "ab[c⏎de⏎fgh|]", "column", "ab[c|]⏎de|⏎fg[h|]"),
-        ("no_width", "a[b⏎c|]d", "column", "a|b⏎c|d"),
-        ("a_tab_belongs_by_its_first_cell", "[abc⏎→d⏎ef|]g", "column", "[ab|]c⏎[→|]d⏎[ef|]g"),
-        ("split_at", "[a, b, c|]", "split-at(/, /)", "[a|], [b|], [c|]"),
-        ("split_drops_empty_pieces", "[,a,,b|]", "split-at(,)", ",[a|],,[b|]"),
-        ("split_with_nothing_left_stays", "[,,|]", "split-at(,)", "[,,|]"),
-    ]);
+    check(
+        "text",
+        &[
+            ("box_between_the_corners", "a[bc⏎def⏎gh|]i", "column", "a[b|]c⏎d[e|]f⏎g[h|]i"),
+            ("lines_that_end_before_get_none", "ab[c⏎d⏎efg|]h", "column", "ab[c|]⏎d⏎ef[g|]h"),
+            ("ragged_gives_them_a_caret", "ab[c⏎d⏎efg|]h", "column(ragged)", "ab[c|]⏎d|⏎ef[g|]h"),
+            ("a_line_that_ends_at_the_left_edge", "ab[c⏎de⏎fgh|]", "column", "ab[c|]⏎de|⏎fg[h|]"),
+            ("no_width", "a[b⏎c|]d", "column", "a|b⏎c|d"),
+            ("a_tab_belongs_by_its_first_cell", "[abc⏎→d⏎ef|]g", "column", "[ab|]c⏎[→|]d⏎[ef|]g"),
+            ("split_at", "[a, b, c|]", "split-at(/, /)", "[a|], [b|], [c|]"),
+            ("split_drops_empty_pieces", "[,a,,b|]", "split-at(,)", ",[a|],,[b|]"),
+            ("split_with_nothing_left_stays", "[,,|]", "split-at(,)", "[,,|]"),
+        ],
+    );
 }
 
 #[test]
 fn thinning() {
-    check("rust", &[
-        ("keep_by_text", "[a1|] [b|] [a2|]", "filter-keep(/a/)", "[a1|] b [a2|]"),
-        ("drop_by_text", "[a1|] [b|] [a2|]", "filter-drop(a)", "a1 [b|] a2"),
-        ("carets_by_their_line", "a|⏎b|", "filter-keep(a)", "a|⏎b"),
-        ("by_syntax", "[a|] \"[a|]\" // [a|]", "filter-keep(code)", "[a|] \"a\" // a"),
-        ("by_strings", "[a|] \"[a|]\" // [a|]", "filter-keep(string)", "a \"[a|]\" // a"),
-        ("nothing_left_stays", "a|", "filter-keep(z)", "a|"),
-        ("every_second", "[a|] [b|] [c|] [d|]", "every-nth(2)", "[a|] b [c|] d"),
-        ("every_second_from_the_second", "[a|] [b|] [c|] [d|]", "every-nth(2,2)", "a [b|] c [d|]"),
-    ]);
+    check(
+        "rust",
+        &[
+            ("keep_by_text", "[a1|] [b|] [a2|]", "filter-keep(/a/)", "[a1|] b [a2|]"),
+            ("drop_by_text", "[a1|] [b|] [a2|]", "filter-drop(a)", "a1 [b|] a2"),
+            ("carets_by_their_line", "a|⏎b|", "filter-keep(a)", "a|⏎b"),
+            ("by_syntax", "[a|] \"[a|]\" // [a|]", "filter-keep(code)", "[a|] \"a\" // a"),
+            ("by_strings", "[a|] \"[a|]\" // [a|]", "filter-keep(string)", "a \"[a|]\" // a"),
+            ("nothing_left_stays", "a|", "filter-keep(z)", "a|"),
+            ("every_second", "[a|] [b|] [c|] [d|]", "every-nth(2)", "[a|] b [c|] d"),
+            ("every_second_from_the_second", "[a|] [b|] [c|] [d|]", "every-nth(2,2)", "a [b|] c [d|]"),
+        ],
+    );
     let says = |call: &str, wanted: &str| {
         let mut bench = Bench::new("rust", "[a|] [b|]");
         bench.run(call);
@@ -42,33 +48,47 @@ fn thinning() {
 
 #[test]
 fn pins() {
-    check("text", &[
-        ("pins_become_the_cursors", "a| b c", "pin word-forward pin pins-take", "a| b| c"),
-        ("again_unpins", "a| b", "pin pin word-forward pins-take", "a b|"),
-        ("add", "a| b", "pin word-forward pins-add", "a| b|"),
-        ("subtract", "[a|] [b|]", "pin keep-primary pins-add pins-subtract", "[a|] [b|]"),
-        ("common", "[a b|] c", "pin select-all pins-add keep-primary", "[a b c|]"),
-        ("they_move_with_edits", "ab|", "pin line-start type-text(x) pins-take", "xab|"),
-        ("typed_at_an_edge_stays_outside", "[ab|]", "pin line-end type-text(x) line-start type-text(y) pins-take", "y[ab|]x"),
-    ]);
-    check("text", &[
-        ("only_covered_ones_stay", "[a a|] a", "pin select-all char-left take-all pins-common", "[a|] [a|] a"),
-        ("covered_ones_go", "[a a|] a", "pin select-all char-left take-all pins-subtract", "a a [a|]"),
-    ]);
+    check(
+        "text",
+        &[
+            ("pins_become_the_cursors", "a| b c", "pin word-forward pin pins-take", "a| b| c"),
+            ("again_unpins", "a| b", "pin pin word-forward pins-take", "a b|"),
+            ("add", "a| b", "pin word-forward pins-add", "a| b|"),
+            ("subtract", "[a|] [b|]", "pin keep-primary pins-add pins-subtract", "[a|] [b|]"),
+            ("common", "[a b|] c", "pin select-all pins-add keep-primary", "[a b c|]"),
+            ("they_move_with_edits", "ab|", "pin line-start type-text(x) pins-take", "xab|"),
+            (
+                "typed_at_an_edge_stays_outside",
+                "[ab|]",
+                "pin line-end type-text(x) line-start type-text(y) pins-take",
+                "y[ab|]x",
+            ),
+        ],
+    );
+    check(
+        "text",
+        &[
+            ("only_covered_ones_stay", "[a a|] a", "pin select-all char-left take-all pins-common", "[a|] [a|] a"),
+            ("covered_ones_go", "[a a|] a", "pin select-all char-left take-all pins-subtract", "a a [a|]"),
+        ],
+    );
 }
 
 #[test]
 fn texts_as_a_row() {
-    check("text", &[
-        ("rotate", "[a|] [b|] [c|]", "rotate-forward", "[c|] [a|] [b|]"),
-        ("rotate_back", "[a|] [bb|] [c|]", "rotate-back", "[bb|] [c|] [a|]"),
-        ("number", "[x|] [x|] [x|]", "number", "[1|] [2|] [3|]"),
-        ("number_from_by_width", "x| x|", "number(8,2,3)", "x[008|] x[010|]"),
-        ("letters_after_z", "[x|] [x|]", "number(z)", "[z|] [aa|]"),
-        ("upper_letters", "[x|] [x|]", "number(A)", "[A|] [B|]"),
-        ("hex", "[x|] [x|]", "number(0x0f)", "[0x0f|] [0x10|]"),
-        ("padded", "[x|] [x|]", "number(009)", "[009|] [010|]"),
-        ("align", "a |= 1⏎bcd |= 2", "align", "a   |= 1⏎bcd |= 2"),
-        ("align_second_ones_too", "a |b |c⏎dd |e |f", "align", "a  |b |c⏎dd |e |f"),
-    ]);
+    check(
+        "text",
+        &[
+            ("rotate", "[a|] [b|] [c|]", "rotate-forward", "[c|] [a|] [b|]"),
+            ("rotate_back", "[a|] [bb|] [c|]", "rotate-back", "[bb|] [c|] [a|]"),
+            ("number", "[x|] [x|] [x|]", "number", "[1|] [2|] [3|]"),
+            ("number_from_by_width", "x| x|", "number(8,2,3)", "x[008|] x[010|]"),
+            ("letters_after_z", "[x|] [x|]", "number(z)", "[z|] [aa|]"),
+            ("upper_letters", "[x|] [x|]", "number(A)", "[A|] [B|]"),
+            ("hex", "[x|] [x|]", "number(0x0f)", "[0x0f|] [0x10|]"),
+            ("padded", "[x|] [x|]", "number(009)", "[009|] [010|]"),
+            ("align", "a |= 1⏎bcd |= 2", "align", "a   |= 1⏎bcd |= 2"),
+            ("align_second_ones_too", "a |b |c⏎dd |e |f", "align", "a  |b |c⏎dd |e |f"),
+        ],
+    );
 }

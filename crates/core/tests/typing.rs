@@ -92,3 +92,58 @@ fn history() {
     bench.run("delete-back").run("type-text(a)");
     assert!(bench.editor.is_modified(), "the same text typed again is not the saved state");
 }
+
+#[test]
+fn pairs_close_themselves() {
+    check(
+        "rust",
+        &[
+            ("bracket_before_the_end", "f|", "type-text({)", "f{|}"),
+            ("bracket_before_a_closer", "f(|)", "type-text({)", "f({|})"),
+            ("not_before_a_letter", "|a", "type-text({)", "{|a"),
+            ("closer_is_stepped_over", "f|", "type-text({) type-text(})", "f{}|"),
+            ("not_once_the_caret_has_left", "f|", "type-text({) char-right char-left type-text(})", "f{}|}"),
+            ("a_closer_of_ones_own_is_not", "f{|}", "type-text(})", "f{}|}"),
+            ("backspace_takes_an_empty_pair", "f|", "type-text({) delete-back", "f|"),
+            ("quotes", "|", "type-text(\") type-text(a) type-text(\")", "\"a\"|"),
+            ("no_lifetime_quote", "&|", "type-text(')", "&'|"),
+            ("not_in_a_string", "\"a| \"", "type-text({)", "\"a{| \""),
+            ("not_in_a_comment", "// a|", "type-text({)", "// a{|"),
+            ("surrounds_a_selection", "x [ab|] y", "type-text({)", "x {[ab|]} y"),
+            ("surrounds_backward", "[|ab]", "type-text({)", "{[|ab]}"),
+            ("at_every_cursor", "a|⏎b|", "type-text({) type-text(x) type-text(})", "a{x}|⏎b{x}|"),
+            ("one_step", "f|", "type-text({) type-text(a) type-text(}) type-text(;) undo", "f|"),
+        ],
+    );
+    check("text", &[("none_in_plain_text", "a|", "type-text({)", "a{|")]);
+    check("python", &[("both_quotes", "|", "type-text(')", "'|'")]);
+}
+
+#[test]
+fn line_ends_in_comments_and_strings() {
+    check(
+        "rust",
+        &[
+            ("comment_goes_on", "  // a|", "line-break", "  // a⏎  // |"),
+            ("with_its_spacing", "///   a|b", "line-break", "///   a⏎///   |b"),
+            ("empty_mark_goes", "  // a⏎  // |", "line-break", "  // a⏎|"),
+            ("behind_code_at_the_end", "a; // b|", "line-break", "a; // b⏎|"),
+            ("behind_code_in_the_middle", "a; // b| c", "line-break", "a; // b⏎// |c"),
+            ("before_the_mark", "|// a", "line-break", "⏎|// a"),
+            ("star", "/**⏎ * a|⏎ */", "line-break", "/**⏎ * a⏎ * |⏎ */"),
+            ("star_behind_the_first_line", "/** a|⏎ */", "line-break", "/** a⏎ * |⏎ */"),
+            ("no_star_where_none_are_used", "/* a|⏎b */", "line-break", "/* a⏎|⏎b */"),
+            ("string_that_may_span_lines", "\"ab|c\"", "line-break", "\"ab⏎|c\""),
+            ("split_keeps_the_caret", "// a|b", "split-line", "// a|⏎// b"),
+        ],
+    );
+    check("java", &[("operator_at_the_end", "x = \"ab| cd\";", "line-break", "x = \"ab\" +⏎    \"|cd\";")]);
+    check(
+        "python",
+        &[
+            ("side_by_side_with_prefix", "x = f\"a|b\"", "line-break", "x = f\"a\"⏎    f\"|b\""),
+            ("triple_quotes_span_lines", "x = '''a|b'''", "line-break", "x = '''a⏎|b'''"),
+        ],
+    );
+    check("c", &[("c_strings", "s(\"a|b\")", "split-line", "s(\"a|\"⏎    \"b\")")]);
+}

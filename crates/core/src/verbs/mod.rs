@@ -3,6 +3,7 @@
 //! A verb that edits is a pure function from a [`scene::Scene`] to an [`scene::Outcome`]. Adding one is a
 //! function and an entry in [`table::VERBS`]: keys, lists, documentation and tests all draw from there.
 
+pub mod breaks;
 pub mod case;
 pub mod clipboard;
 pub mod comments;
@@ -12,6 +13,7 @@ pub mod join;
 pub mod lines;
 pub mod moves;
 pub mod order;
+pub mod pairs;
 pub mod pins;
 pub mod scene;
 pub mod selects;

@@ -42,6 +42,8 @@ pub struct Memory {
     pub given_up: Option<CursorSet>,
     /// The lines on which the verb before this one held back, asking for a second press.
     pub held: Option<Vec<Run>>,
+    /// The insides of pairs that closed themselves and that a caret has not left.
+    pub pairs: Vec<Span>,
     /// Places set aside, moved with the edits since.
     pub pins: Option<CursorSet>,
     /// The sets that widening came from, each with what it became.
@@ -83,6 +85,8 @@ pub struct Outcome {
     pub held: Option<Vec<Run>>,
     /// What happened to the sets that widening came from.
     pub widening: Widening,
+    /// The insides of pairs that closed themselves.
+    pub pairs: Vec<Span>,
     /// The pins afterwards, where they change.
     pub pins: Option<Option<CursorSet>>,
     /// With which steps of the history this one grows together.

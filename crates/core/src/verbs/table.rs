@@ -14,7 +14,8 @@ use super::scene::{Outcome, Scene};
 use super::thin::Filter;
 use super::{Group, Request, Run, Verb};
 use super::{
-    case, clipboard, comments, cursors, indent, join, lines, moves, order, pins, selects, texts, thin, typing, widen,
+    breaks, case, clipboard, comments, cursors, indent, join, lines, moves, order, pins, selects, texts, thin, typing,
+    widen,
 };
 use crate::units::Direction::{Back, Forward};
 use Reach::{Extend, Move};
@@ -346,7 +347,7 @@ pub const VERBS: &[Verb] = &[
         Group::Selects,
         ["column", "column", "Turns every selection into the box between its corners, one selection a line."],
         &["rectangle", "block selection", "vertical selection"],
-        |scene, argument| thin::column(scene, argument),
+        thin::column,
     )
     .deck(&["V"])
     .taking("ragged"),
@@ -496,7 +497,7 @@ pub const VERBS: &[Verb] = &[
         Group::Cursors,
         ["split-at", "split at", "Cuts every selection at the matches of a pattern."],
         &["split selection", "cut at commas", "separate by pattern"],
-        |scene, argument| thin::split_at(scene, argument),
+        thin::split_at,
     )
     .deck(&["Z"])
     .asking("/pattern/"),
@@ -518,7 +519,7 @@ pub const VERBS: &[Verb] = &[
         Group::Cursors,
         ["every-nth", "every nth", "Keeps every Nth cursor."],
         &["every second", "each third", "alternate"],
-        |scene, argument| thin::every_nth(scene, argument),
+        thin::every_nth,
     )
     .asking("N or N,K"),
     edit(
@@ -546,7 +547,7 @@ pub const VERBS: &[Verb] = &[
         Group::Cursors,
         ["number", "number", "Replaces each selection with a running number."],
         &["count up", "enumerate", "running numbers"],
-        |scene, argument| texts::number(scene, argument),
+        texts::number,
     )
     .taking("start,step,width"),
     edit(
@@ -653,7 +654,7 @@ pub const VERBS: &[Verb] = &[
         Group::Lines,
         ["split-line", "split", "Splits the line at each caret, which stays before the line end."],
         &["break line", "cut line in two", "new line here"],
-        |scene, _| typing::split_line(scene),
+        |scene, _| breaks::split_line(scene),
     )
     .deck(&["z"]),
     edit(
@@ -675,7 +676,7 @@ pub const VERBS: &[Verb] = &[
         Group::Lines,
         ["sort-lines", "sort", "Sorts the touched lines by natural order."],
         &["order lines", "alphabetical", "arrange"],
-        |scene, argument| order::sort(scene, argument),
+        order::sort,
     )
     .taking("desc, case, by /pattern/"),
     edit(
@@ -754,14 +755,14 @@ pub const VERBS: &[Verb] = &[
         Group::Text,
         ["type-text", "type", "Types the text at every cursor."],
         &["insert text", "write", "put characters"],
-        |scene, argument| typing::type_text(scene, argument),
+        typing::type_text,
     )
     .taking("text"),
     edit(
         Group::Text,
         ["line-break", "line end", "Breaks the line at every cursor and keeps the indentation."],
         &["enter", "new line", "return"],
-        |scene, _| typing::line_break(scene),
+        |scene, _| breaks::line_break(scene),
     )
     .write(&["enter"]),
     edit(

@@ -1,105 +1,41 @@
 //! Typing: characters, line ends, Backspace, Delete, Tab; the same at every cursor, in one step.
 
-use super::indent::indentation_behind;
+use super::pairs::{self, Typed};
 use super::scene::{Outcome, Scene};
 use crate::changes::{Bias, ChangeBuilder};
 use crate::cursors::Selection;
 use crate::history::Grouping;
-use crate::languages::scanner::Kind;
 use crate::text::indent::IndentUnit;
 use crate::units::{Byte, Cell, Direction, Span};
 
-/// `characters` replace every selection.
+/// `characters` replace every selection. A single character may be one of a pair.
 pub fn type_text(scene: &Scene, characters: &str) -> Outcome {
+    let mut alone = characters.chars();
+    let single = alone.next().filter(|_| alone.next().is_none());
     let mut builder = ChangeBuilder::new(scene.text);
+    let mut pairs = Vec::new();
     let cursors = scene.cursors.map(|each| {
-        let at = builder.now(each.start()) + characters.len();
-        builder.replace(each.span(), characters);
-        Selection::caret(at)
+        let span = each.span();
+        let typed = single.map_or(Typed::Plain, |c| pairs::typed(scene, each, c));
+        let start = builder.now(span.start);
+        match typed {
+            Typed::StepsOver => return Selection::caret(start + characters.len()),
+            Typed::Plain => builder.replace(span, characters),
+            Typed::Opens(closer) => {
+                builder.insert(span.start, &format!("{characters}{closer}"));
+                pairs.push(Span::at(start + characters.len()));
+            }
+            Typed::Surrounds(closer) => {
+                builder.insert(span.start, characters);
+                builder.insert(span.end, closer.encode_utf8(&mut [0; 4]));
+                let inner = start + characters.len();
+                return Selection::over(Span::new(inner, inner + span.len()), each.direction());
+            }
+        }
+        Selection::caret(start + characters.len())
     });
-    Outcome::edit(builder.finish(), cursors).grouped(Grouping::Typing)
-}
-
-/// What a line break at a place removes and puts in.
-struct Break {
-    gap: Span,
-    with: String,
-    /// Where in `with` the caret goes.
-    caret: usize,
-}
-
-/// A line end at every cursor; the next line gets the indentation, one unit more after an opener, and a
-/// closer that follows goes on a line of its own.
-pub fn line_break(scene: &Scene) -> Outcome {
-    let breaks = |each: Selection| {
-        let gap = without_blanks(scene, each.span());
-        let end = scene.layout.line_end.as_str();
-        let outer = scene.text.slice(scene.text.indentation_span(scene.text.line_of(gap.start))).into_owned();
-        let inner = indentation_behind(scene, gap.start);
-        let first = format!("{end}{inner}");
-        let closes = closes_pair(scene, gap) && inner != outer;
-        let with = if closes { format!("{first}{end}{outer}") } else { first.clone() };
-        Break { gap, with, caret: first.len() }
-    };
-    break_lines(scene, breaks).grouped(Grouping::LineEnd)
-}
-
-/// A line end behind every caret, which stays before it; the rest keeps the indentation. A selection stays,
-/// and is split at its head.
-pub fn split_line(scene: &Scene) -> Outcome {
-    let outcome = break_lines(scene, |each| {
-        let gap = without_blanks(scene, Span::at(each.head));
-        let line = scene.text.line_of(gap.start);
-        let nothing_left = gap.end == scene.text.content_span(line).end;
-        let indentation = scene.text.slice(scene.text.indentation_span(line)).into_owned();
-        let end = scene.layout.line_end.as_str();
-        let with = if nothing_left { end.to_owned() } else { format!("{end}{indentation}") };
-        Break { gap, with, caret: 0 }
-    });
-    let Some(heads) = outcome.cursors else { return outcome };
-    let mut index = 0;
-    let cursors = scene.cursors.map(|each| {
-        let head = heads.list()[index].head;
-        index += 1;
-        let anchor = if each.is_caret() { head } else { outcome.change.map(each.anchor, Bias::Before) };
-        Selection::new(anchor, head)
-    });
-    Outcome::edit(outcome.change, cursors).saying("split the line")
-}
-
-fn break_lines(scene: &Scene, breaks: impl Fn(Selection) -> Break) -> Outcome {
-    let mut builder = ChangeBuilder::new(scene.text);
-    let mut reach = Byte(0);
-    let cursors = scene.cursors.map(|each| {
-        let made = breaks(each);
-        let gap = Span::new(made.gap.start.max(reach), made.gap.end.max(reach));
-        reach = gap.end;
-        let at = builder.now(gap.start) + made.caret;
-        builder.replace(gap, &made.with);
-        Selection::caret(at)
-    });
-    Outcome::edit(builder.finish(), cursors)
-}
-
-/// `span` and the white space on both sides of it, within its lines.
-fn without_blanks(scene: &Scene, span: Span) -> Span {
-    let text = scene.text;
-    let is_blank = |c: Option<char>| c.is_some_and(|c| c == ' ' || c == '\t');
-    let (mut start, mut end) = (span.start, span.end);
-    while is_blank(text.char_before(start)) {
-        start = start - 1;
-    }
-    while is_blank(text.char_at(end)) {
-        end += 1;
-    }
-    Span::new(start, end)
-}
-
-/// Whether a closer stands right behind `gap` that answers the opener before it.
-fn closes_pair(scene: &Scene, gap: Span) -> bool {
-    let pair = (scene.text.char_before(gap.start), scene.text.char_at(gap.end));
-    matches!(pair, (Some('('), Some(')')) | (Some('['), Some(']')) | (Some('{'), Some('}')))
-        && scene.syntax.kind_at(gap.start) == Kind::Code
+    let outcome = Outcome { pairs, ..Outcome::edit(builder.finish(), cursors) };
+    outcome.grouped(Grouping::Typing)
 }
 
 /// Removes the selections, or the cluster beside each caret.
@@ -108,6 +44,9 @@ pub fn delete(scene: &Scene, direction: Direction) -> Outcome {
     for each in scene.cursors.iter() {
         builder.remove(match (each.is_caret(), direction) {
             (false, _) => each.span(),
+            (true, Direction::Back) if pairs::is_empty_pair(scene, each.head) => {
+                Span::new(scene.text.previous_boundary(each.head), scene.text.next_boundary(each.head))
+            }
             (true, Direction::Back) => Span::new(back_from(scene, each.head), each.head),
             (true, Direction::Forward) => scene.text.cluster_at(each.head),
         });
