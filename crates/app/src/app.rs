@@ -332,7 +332,8 @@ impl App {
                 let is_new = !path.exists();
                 self.show_document(document);
                 let what = if is_new { "a new file".to_owned() } else { counted(lines, "line") };
-                self.say(format!("{}: {what}", self.document().name()));
+                let warning = self.document().warning.clone();
+                self.say(warning.unwrap_or_else(|| format!("{}: {what}", self.document().name())));
             }
             Err(error) => self.say(error.to_string()),
         }
@@ -371,7 +372,8 @@ impl App {
             self.say("not written: only played");
             return;
         }
-        let result = self.document_mut().save_to(&path);
+        let now_ms = self.now_ms;
+        let result = self.document_mut().save_to(&path, now_ms);
         match result {
             Ok(written) => {
                 let bytes = self.document().editor.text().len();

@@ -1,12 +1,13 @@
 //! A document: a file under edit, where it lives, and which part of it is in view.
 
 use crate::screen::layout::Area;
-use snarvel_core::editor::Editor;
+use snarvel_core::editor::{Editor, Tidy};
 use snarvel_core::languages;
 use snarvel_core::languages::Language;
 use snarvel_core::text::Text;
 use snarvel_core::units::{Byte, Cell, Line};
 use snarvel_files::FileError;
+use snarvel_files::layout::layout_of;
 use snarvel_files::load::{self, Encoding, Loaded};
 use snarvel_files::save::{self, Written};
 use std::collections::HashSet;
@@ -49,6 +50,9 @@ pub struct Document {
     /// The place and revision that the view was last brought to, and the room it had then: only when one of
     /// them is another is the view moved, so that scrolling away is not undone.
     pub seen: Option<((Byte, u64), Area)>,
+    /// What there is to say about how it was opened.
+    pub warning: Option<String>,
+    tidy: Tidy,
     keywords: HashSet<String>,
 }
 
@@ -66,7 +70,17 @@ impl Document {
             encoding: Encoding::default(),
             read_only: false,
         });
-        Ok(Document::of(loaded, Home::File(path.to_owned())))
+        let mut document = Document::of(loaded, Home::File(path.to_owned()));
+        document.read_layout(path);
+        Ok(document)
+    }
+
+    /// Takes over what `.editorconfig` files say of the file at `path`.
+    fn read_layout(&mut self, path: &Path) {
+        let (layout, why) = layout_of(path);
+        self.editor.set_layout(layout.tabs, layout.unit, layout.line_end);
+        self.tidy = Tidy { trims: layout.trims, ends_last_line: layout.ends_last_line };
+        self.warning = why;
     }
 
     /// What was loaded, with its home.
@@ -80,6 +94,8 @@ impl Document {
             read_only: loaded.read_only,
             view: View::default(),
             seen: None,
+            warning: None,
+            tidy: Tidy::default(),
         }
     }
 
@@ -119,10 +135,12 @@ impl Document {
     ///
     /// # Errors
     /// What [`save::save`] refuses; the file then still holds its old bytes.
-    pub fn save_to(&mut self, path: &Path) -> Result<Written, FileError> {
+    pub fn save_to(&mut self, path: &Path, now_ms: u64) -> Result<Written, FileError> {
+        self.editor.tidy(self.tidy, now_ms);
         let written = save::save(path, &self.bytes())?;
         if self.home != Home::File(path.to_owned()) {
             self.home = Home::File(path.to_owned());
+            self.read_layout(path);
             self.set_language(detected(&self.home, self.editor.text()));
         }
         self.read_only = false;

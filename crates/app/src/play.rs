@@ -286,7 +286,7 @@ impl Play {
         }
         let document = self.app.document_mut();
         if document.is_unsaved() || !file.exists() {
-            document.save_to(file)?;
+            document.save_to(file, 0)?;
         }
         Ok(())
     }

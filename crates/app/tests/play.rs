@@ -166,3 +166,16 @@ fn the_files_of_the_demo_are_real() {
         assert!(content.ends_with('\n') && !content.contains('\r'), "{name}");
     }
 }
+
+#[test]
+fn editorconfig_is_read_also_here() {
+    let folder = tempfile::tempdir().unwrap();
+    let config = "root = true\n[*]\nindent_style = tab\nend_of_line = crlf\ntrim_trailing_whitespace = true\ninsert_final_newline = true\n";
+    std::fs::write(folder.path().join(".editorconfig"), config).unwrap();
+    let file = folder.path().join("a.rs");
+    std::fs::write(&file, "a  ").unwrap();
+    let path = file.to_str().unwrap();
+    let (code, out, _) = run(&["play", path, "--keys", "alt+. !indent alt+a", "--write"], b"");
+    assert_eq!((code, String::from_utf8(out).unwrap().as_str()), (0, "\ta  \r\n\t"));
+    assert_eq!(std::fs::read_to_string(&file).unwrap(), "\ta\r\n");
+}

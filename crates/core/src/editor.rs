@@ -4,7 +4,7 @@
 //! change to whoever follows the text. Times are milliseconds of the caller's clock.
 
 use crate::changes::since::Since;
-use crate::changes::{Bias, Change, Mapper};
+use crate::changes::{Bias, Change, ChangeBuilder, Mapper};
 use crate::cursors::{CursorSet, Selection};
 use crate::history::{Done, Grouping, History, Travel};
 use crate::languages::Language;
@@ -12,7 +12,7 @@ use crate::languages::lexical::{Lexical, LexicalView};
 use crate::text::cells::TabWidth;
 use crate::text::indent::{IndentUnit, unit_of};
 use crate::text::{LineEnd, Text};
-use crate::units::Span;
+use crate::units::{Line, Span};
 use crate::verbs::clipboard::{Clip, Depth, paste};
 use crate::verbs::scene::{Layer, Layout, Memory, Outcome, Scene, Widening};
 use crate::verbs::{Request, Run, Verb};
@@ -29,6 +29,15 @@ pub struct Editor {
     memory: Memory,
     since: Since,
     revision: u64,
+}
+
+/// What is put in order before a save.
+#[derive(Clone, Copy, Debug, Default)]
+pub struct Tidy {
+    /// White space at line ends goes.
+    pub trims: bool,
+    /// The last line gets a line end.
+    pub ends_last_line: bool,
 }
 
 /// How a verb is called.
@@ -154,6 +163,49 @@ impl Editor {
     #[must_use]
     pub fn revision(&self) -> u64 {
         self.revision
+    }
+
+    /// Lays the text out as something outside it says; what is none stays as the text shows it.
+    pub fn set_layout(&mut self, tabs: Option<u32>, unit: Option<IndentUnit>, line_end: Option<LineEnd>) {
+        if let Some(tabs) = tabs {
+            self.layout.tabs = TabWidth(tabs.max(1));
+        }
+        let shown = unit_of(&self.text, self.layout.tabs);
+        self.layout.unit = match unit {
+            // Spaces, as many as the text shows.
+            Some(IndentUnit::Spaces(0)) => shown.filter(|unit| *unit != IndentUnit::Tab).unwrap_or(UNIT),
+            Some(unit) => unit,
+            None => shown.unwrap_or(self.layout.unit),
+        };
+        self.layout.line_end = line_end.unwrap_or(self.layout.line_end);
+    }
+
+    /// Puts the text in order before a save, as a step of its own: white space off line ends, an end on the
+    /// last line.
+    pub fn tidy(&mut self, rules: Tidy, now_ms: u64) {
+        let mut builder = ChangeBuilder::new(&self.text);
+        for line in (0..self.text.line_count()).map(Line) {
+            let span = self.text.content_span(line);
+            let content = self.text.slice(span);
+            if rules.trims {
+                builder.remove(Span::new(span.start + content.trim_end().len(), span.end));
+            }
+        }
+        let last = self.text.content(self.text.last_line());
+        let is_unended = if rules.trims { !last.trim_end().is_empty() } else { !last.is_empty() };
+        if rules.ends_last_line && is_unended {
+            builder.insert(self.text.end(), self.layout.line_end.as_str());
+        }
+        let change = builder.finish();
+        if change.is_empty() {
+            return;
+        }
+        let before = self.cursors.clone();
+        self.apply(&change);
+        self.cursors = Arc::new(before.mapped(&change, Bias::Before).snapped(&self.text));
+        let (after, grouping) = (self.cursors.clone(), Grouping::Alone);
+        self.history.record(Done { verb: "save", changes: vec![change], before, after, grouping }, now_ms);
+        self.check();
     }
 
     /// Tells how many lines the view shows.

@@ -3,6 +3,7 @@
 //! Knows nothing of verbs or screens. Costs are one pass over the file's bytes.
 
 pub mod folder;
+pub mod layout;
 pub mod load;
 pub mod save;
 
