@@ -177,6 +177,11 @@ impl Panel {
             },
             Panel::Open(opening) => open_key(opening, key),
             Panel::Argument(argument) => match key.code {
+                // One character is one key.
+                _ if argument.verb.argument == "a character" => match key.typed() {
+                    Some(c) => Answer::Run(argument.verb.name, c.to_string()),
+                    None => Answer::None,
+                },
                 KeyCode::Enter if !argument.line.text.is_empty() => {
                     Answer::Run(argument.verb.name, argument.line.text.clone())
                 }

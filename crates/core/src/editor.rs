@@ -329,6 +329,7 @@ impl Editor {
         }
         self.cursors = Arc::new(cursors);
         self.memory.held = outcome.held;
+        self.memory.cycle = outcome.cycle;
         self.memory.pairs.extend(outcome.pairs);
         self.forget_pairs_left();
         if let Some(pins) = outcome.pins {

@@ -73,3 +73,29 @@ fn names() {
         ],
     );
 }
+
+#[test]
+fn surrounding_and_cycling() {
+    check(
+        "rust",
+        &[
+            ("puts_on", "[ab|] c", "surround({)", "{[ab|]} c"),
+            ("takes_off_outside", "{[ab|]} c", "surround({)", "[ab|] c"),
+            ("takes_off_inside", "[{ab}|] c", "surround({)", "[ab|] c"),
+            ("closer_picks_the_pair", "[ab|]", "surround(])", "[[ab|]]"),
+            ("a_caret_is_its_word", "x ab|", "surround(\")", "x \"ab|\""),
+            ("every_cursor", "[a|] [b|]", "surround(\")", "\"[a|]\" \"[b|]\""),
+            ("off_whichever_it_is", "([a|]) `[b|]`", "surround-off", "[a|] [b|]"),
+            ("case_cycle", "[aB|]", "case-cycle", "[AB|]"),
+            ("case_cycle_twice", "[aB|]", "case-cycle case-cycle", "[ab|]"),
+            ("case_cycle_back", "[aB|]", "case-cycle case-cycle case-cycle", "[aB|]"),
+            ("case_cycle_passes_over_what_stands", "[AB|]", "case-cycle", "[ab|]"),
+            ("go_to_line", "a|⏎bcd⏎e", "go-to-line(2:3)", "a⏎bc|d⏎e"),
+            ("go_past_the_end", "a|⏎b", "go-to-line(99)", "a⏎|b"),
+            ("go_on", "a|⏎b⏎c", "go-to-line(+2)", "a⏎b⏎|c"),
+            ("go_back", "a⏎b⏎c|", "go-to-line(-1)", "a⏎|b⏎c"),
+            ("go_half_way", "a|⏎b⏎c", "go-to-line(50%)", "a⏎|b⏎c"),
+            ("go_nowhere", "a|⏎b", "go-to-line(x)", "a|⏎b"),
+        ],
+    );
+}

@@ -1,5 +1,5 @@
 //! What `.editorconfig` files say of a file: layout values only, read by the specification's own rules
-//! (EditorConfig 0.15). A file that is wrong is passed over, and says why.
+//! (`EditorConfig` 0.15). A file that is wrong is passed over, and says why.
 
 use ec4rs::property::{EndOfLine, FinalNewline, IndentSize, IndentStyle, MaxLineLen, TabWidth, TrimTrailingWs};
 use snarvel_core::text::LineEnd;

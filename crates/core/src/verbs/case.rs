@@ -2,7 +2,7 @@
 
 use super::scene::{Outcome, Scene, counted};
 use crate::changes::ChangeBuilder;
-use crate::cursors::Selection;
+use crate::cursors::{CursorSet, Selection};
 use crate::units::Span;
 
 /// What a text becomes.
@@ -66,19 +66,68 @@ fn by_words(text: &str, shape: impl Fn(&str) -> String) -> String {
     out
 }
 
+/// What cycling through cases has to know at its next press.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Cycle {
+    /// The cursors that the last press left.
+    after: CursorSet,
+    /// The texts as they were at first, one for each cursor.
+    first: Vec<String>,
+    /// How many of upper, lower and first have been gone through.
+    stage: usize,
+}
+
+/// Upper, lower, then as it was; a state that equals the text as it stands is passed over.
+pub fn cycle(scene: &Scene) -> Outcome {
+    let texts = || {
+        scene
+            .cursors
+            .iter()
+            .map(|each| target(scene, each).map_or_else(String::new, |span| scene.text.slice(span).into_owned()))
+    };
+    let going = scene.memory.cycle.as_ref().filter(|cycle| cycle.after == *scene.cursors);
+    let first: Vec<String> = going.map_or_else(|| texts().collect(), |cycle| cycle.first.clone());
+    let now: Vec<String> = texts().collect();
+    let from = going.map_or(0, |cycle| cycle.stage);
+    for step in from..from + 3 {
+        let wanted: Vec<String> = match step % 3 {
+            0 => first.iter().map(|text| text.to_uppercase()).collect(),
+            1 => first.iter().map(|text| text.to_lowercase()).collect(),
+            _ => first.clone(),
+        };
+        if wanted != now {
+            let mut texts = wanted.into_iter();
+            let outcome = replace(scene, |_| texts.next().unwrap_or_default());
+            let after = outcome.cursors.clone().unwrap_or_else(|| scene.cursors.clone());
+            return Outcome { cycle: Some(Cycle { after, first, stage: (step + 1) % 3 }), ..outcome };
+        }
+    }
+    Outcome::nothing("no letters here to change")
+}
+
+/// What a verb of this file works on at a cursor.
+fn target(scene: &Scene, each: Selection) -> Option<Span> {
+    if each.is_caret() { scene.text.word_at(each.head, scene.words()) } else { Some(each.span()) }
+}
+
 /// Gives the selections, or the word at each caret, the shape.
 pub fn reshape(scene: &Scene, shape: Shape) -> Outcome {
+    replace(scene, |old| shape.of(old))
+}
+
+/// Replaces every target by what `by` makes of it; called once for each cursor, in the order of the text.
+fn replace(scene: &Scene, mut by: impl FnMut(&str) -> String) -> Outcome {
     let mut builder = ChangeBuilder::new(scene.text);
     let mut count = 0;
     let mut reach = crate::units::Byte(0);
     let cursors = scene.cursors.map(|each| {
-        let span = if each.is_caret() { scene.text.word_at(each.head, scene.words()) } else { Some(each.span()) };
-        let Some(span) = span.filter(|span| span.start >= reach) else {
-            return Selection::caret(builder.now(each.head));
-        };
-        reach = span.end;
+        let span = target(scene, each).unwrap_or(Span::at(each.head));
         let old = scene.text.slice(span);
-        let new = shape.of(&old);
+        let new = by(&old);
+        if span.start < reach || span.is_empty() {
+            return Selection::caret(builder.now(each.head));
+        }
+        reach = span.end;
         let start = builder.now(span.start);
         if new != *old {
             builder.replace(span, &new);

@@ -17,6 +17,7 @@ pub mod pairs;
 pub mod pins;
 pub mod scene;
 pub mod selects;
+pub mod surround;
 pub mod table;
 pub mod texts;
 pub mod thin;

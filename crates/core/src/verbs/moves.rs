@@ -4,7 +4,7 @@
 //! moves from line to line keep a wanted column.
 
 use super::scene::{Outcome, Scene};
-use crate::cursors::{Selection, Wanted};
+use crate::cursors::{CursorSet, Selection, Wanted};
 use crate::units::{Byte, Direction, Line};
 
 /// How far a move goes.
@@ -112,4 +112,39 @@ fn block_edge(scene: &Scene, head: Byte, direction: Direction) -> Byte {
             found.unwrap_or_else(|| text.end())
         }
     }
+}
+
+/// Goes to `123`, `123:7`, `+20`, `-5` or `50%`; column 1 unless it is given. Past the end is the last line.
+pub fn go_to_line(scene: &Scene, argument: &str) -> Outcome {
+    let Some((line, col)) = wanted_place(scene, argument.trim()) else {
+        return Outcome::nothing(format!("{argument:?} is no place: 123, 123:7, +20, -5, 50% are"));
+    };
+    let line = Line(line.min(scene.text.last_line().0));
+    let end = scene.text.content_span(line).end;
+    let mut at = scene.text.line_start(line);
+    for _ in 1..col {
+        if at >= end {
+            break;
+        }
+        at = scene.text.next_boundary(at);
+    }
+    Outcome::cursors(CursorSet::caret(at)).saying(format!("line {} of {}", line.0 + 1, scene.text.line_count()))
+}
+
+/// Line, from 0, and column, from 1.
+fn wanted_place(scene: &Scene, argument: &str) -> Option<(usize, usize)> {
+    let here = scene.text.line_of(scene.cursors.primary().head).0;
+    let number = |text: &str| text.parse::<usize>().ok();
+    if let Some(share) = argument.strip_suffix('%') {
+        let share = number(share).filter(|share| *share <= 100)?;
+        return Some((scene.text.last_line().0 * share / 100, 1));
+    }
+    if let Some(lines) = argument.strip_prefix('+') {
+        return Some((here.saturating_add(number(lines)?), 1));
+    }
+    if let Some(lines) = argument.strip_prefix('-') {
+        return Some((here.saturating_sub(number(lines)?), 1));
+    }
+    let (line, col) = argument.split_once(':').unwrap_or((argument, "1"));
+    Some((number(line)?.checked_sub(1)?, number(col).filter(|col| *col > 0)?))
 }

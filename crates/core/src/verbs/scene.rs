@@ -10,6 +10,7 @@ use crate::text::indent::IndentUnit;
 use crate::text::words::WordRule;
 use crate::text::{LineEnd, Text};
 use crate::units::{Byte, Cell, Direction, Line, Span};
+use crate::verbs::case::Cycle;
 use crate::verbs::clipboard::Clip;
 
 /// The layers of the keyboard.
@@ -42,6 +43,8 @@ pub struct Memory {
     pub given_up: Option<CursorSet>,
     /// The lines on which the verb before this one held back, asking for a second press.
     pub held: Option<Vec<Run>>,
+    /// What cycling through cases has to know.
+    pub cycle: Option<Cycle>,
     /// The insides of pairs that closed themselves and that a caret has not left.
     pub pairs: Vec<Span>,
     /// Places set aside, moved with the edits since.
@@ -87,6 +90,8 @@ pub struct Outcome {
     pub widening: Widening,
     /// The insides of pairs that closed themselves.
     pub pairs: Vec<Span>,
+    /// What the next press of cycling through cases has to know.
+    pub cycle: Option<Cycle>,
     /// The pins afterwards, where they change.
     pub pins: Option<Option<CursorSet>>,
     /// With which steps of the history this one grows together.

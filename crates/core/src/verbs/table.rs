@@ -14,8 +14,8 @@ use super::scene::{Outcome, Scene};
 use super::thin::Filter;
 use super::{Group, Request, Run, Verb};
 use super::{
-    breaks, case, clipboard, comments, cursors, indent, join, lines, moves, order, pins, selects, texts, thin, typing,
-    widen,
+    breaks, case, clipboard, comments, cursors, indent, join, lines, moves, order, pins, selects, surround, texts,
+    thin, typing, widen,
 };
 use crate::units::Direction::{Back, Forward};
 use Reach::{Extend, Move};
@@ -294,6 +294,14 @@ pub const VERBS: &[Verb] = &[
         &["view down", "wheel down", "look lower"],
     )
     .both(&["ctrl+down"]),
+    edit(
+        Group::Moves,
+        ["go-to-line", "go to", "Goes to a line, a place, so many lines on or back, or a share of the file."],
+        &["jump to line", "line number", "percent of file"],
+        moves::go_to_line,
+    )
+    .both(&["ctrl+g"])
+    .asking("123, 123:7, +20, -5, 50%"),
     edit(
         Group::Selects,
         ["select-word", "word", "Selects the word at each caret."],
@@ -793,6 +801,27 @@ pub const VERBS: &[Verb] = &[
         |scene, _| typing::delete_selected(scene),
     )
     .deck(&["backspace", "delete"]),
+    edit(
+        Group::Text,
+        ["surround", "surround", "Puts a pair round the selections or the words at the carets, or takes it off."],
+        &["wrap in brackets", "put quotes around", "parenthesise"],
+        surround::surround,
+    )
+    .deck(&["'"])
+    .asking("a character"),
+    edit(
+        Group::Text,
+        ["surround-off", "surr. off", "Takes the pair round the selections off."],
+        &["remove brackets", "remove quotes", "unwrap"],
+        |scene, _| surround::surround_off(scene),
+    ),
+    edit(
+        Group::Text,
+        ["case-cycle", "case", "Changes the case: upper, lower, then as it was."],
+        &["toggle case", "swap case", "upper lower"],
+        |scene, _| case::cycle(scene),
+    )
+    .deck(&["~"]),
     edit(
         Group::Text,
         ["upper-case", "UPPER", "Makes the selections, or the words at the carets, upper case."],
