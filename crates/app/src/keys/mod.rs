@@ -9,7 +9,7 @@ use std::fmt;
 /// A key with its modifiers. The shift of a character is in the character.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub struct Key {
-    /// Which key.
+    /// The key itself.
     pub code: KeyCode,
     /// What is held with it.
     pub mods: KeyModifiers,

@@ -92,10 +92,27 @@ fn small(app: &App, area: Area, buffer: &mut Buffer) {
     }
 }
 
-/// A label in so many cells: the space before a sign goes first, then letters of the word.
+/// What a label becomes where it does not fit, longest first.
+const SHORTER: &[(&str, &[&str])] = &[
+    ("comment", &["comm.", "com"]),
+    ("per line", &["p. line", "each"]),
+    ("delete", &["del"]),
+    ("split", &["cut"]),
+    ("block", &["blk"]),
+    ("start", &["beg"]),
+    ("widen", &["wide"]),
+    ("cursor ↑", &["curs ↑", "cur↑"]),
+    ("cursor ↓", &["curs ↓", "cur↓"]),
+];
+
+/// A label in so many cells: its shorter form if it has one that fits; the space before a sign goes first, then letters of the word.
 fn shortened(label: &str, room: u16) -> String {
     if width(label) <= room {
         return label.to_owned();
+    }
+    let shorter = SHORTER.iter().find(|(long, _)| *long == label).map_or(&[][..], |(_, short)| short);
+    if let Some(short) = shorter.iter().find(|short| width(short) <= room) {
+        return (*short).to_owned();
     }
     let (word, sign) = match label.rsplit_once(' ') {
         Some((word, sign)) if sign.chars().count() == 1 => (word.trim_end_matches('.'), sign),

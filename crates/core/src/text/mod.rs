@@ -212,7 +212,7 @@ impl Text {
     /// Whether `word` stands at `at`.
     #[must_use]
     pub fn has_at(&self, at: Byte, word: &str) -> bool {
-        at.0 + word.len() <= self.len() && self.rope.byte_slice(at.0..at.0 + word.len()) == word
+        at <= self.end() && self.rope.bytes_at(at.0).take(word.len()).eq(word.bytes())
     }
 
     /// Carries `change` out in one pass.

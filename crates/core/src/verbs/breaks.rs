@@ -2,8 +2,8 @@
 
 use super::indent::indentation_behind;
 use super::scene::{Outcome, Scene};
-use crate::changes::{Bias, ChangeBuilder};
-use crate::cursors::Selection;
+use crate::changes::{Bias, Change, ChangeBuilder};
+use crate::cursors::{CursorSet, Selection};
 use crate::history::Grouping;
 use crate::languages::lexical::Piece;
 use crate::languages::scanner::{Form, Kind};
@@ -36,13 +36,15 @@ pub fn line_break(scene: &Scene) -> Outcome {
         let with = if closes { format!("{first}{end}{outer}") } else { first.clone() };
         Break { gap, with, caret: first.len(), split_caret: 0 }
     };
-    break_lines(scene, breaks).grouped(Grouping::LineEnd)
+    let (change, heads) = break_lines(scene, breaks);
+    let cursors = with_heads(scene, &heads, |_, head| head);
+    Outcome::edit(change, cursors).grouped(Grouping::LineEnd)
 }
 
 /// A line end behind every caret, which stays before it; the rest keeps the indentation. A selection stays,
 /// and is split at its head.
 pub fn split_line(scene: &Scene) -> Outcome {
-    let outcome = break_lines(scene, |each| {
+    let (change, heads) = break_lines(scene, |each| {
         if let Some(made) = literal_break(scene, Selection::caret(each.head)) {
             return Break { caret: made.split_caret, ..made };
         }
@@ -54,29 +56,34 @@ pub fn split_line(scene: &Scene) -> Outcome {
         let with = if nothing_left { end.to_owned() } else { format!("{end}{indentation}") };
         Break { gap, with, caret: 0, split_caret: 0 }
     });
-    let Some(heads) = outcome.cursors else { return outcome };
-    let mut index = 0;
-    let cursors = scene.cursors.map(|each| {
-        let head = heads.list()[index].head;
-        index += 1;
-        let anchor = if each.is_caret() { head } else { outcome.change.map(each.anchor, Bias::Before) };
-        Selection::new(anchor, head)
+    let cursors = with_heads(scene, &heads, |each, head| match each.is_caret() {
+        true => head,
+        false => change.map(each.anchor, Bias::Before),
     });
-    Outcome::edit(outcome.change, cursors).saying("split the line")
+    Outcome::edit(change, cursors).saying("split the line")
 }
 
-fn break_lines(scene: &Scene, breaks: impl Fn(Selection) -> Break) -> Outcome {
+/// Carries the breaks out; gives the change and where each caret goes.
+fn break_lines(scene: &Scene, breaks: impl Fn(Selection) -> Break) -> (Change, Vec<Byte>) {
     let mut builder = ChangeBuilder::new(scene.text);
-    let mut reach = Byte(0);
-    let cursors = scene.cursors.map(|each| {
+    let (mut reach, mut heads) = (Byte(0), Vec::with_capacity(scene.cursors.len()));
+    for each in scene.cursors.iter() {
         let made = breaks(each);
         let gap = Span::new(made.gap.start.max(reach), made.gap.end.max(reach));
         reach = gap.end;
-        let at = builder.now(gap.start) + made.caret;
+        heads.push(builder.now(gap.start) + made.caret);
         builder.replace(gap, &made.with);
-        Selection::caret(at)
-    });
-    Outcome::edit(builder.finish(), cursors)
+    }
+    (builder.finish(), heads)
+}
+
+/// The cursors with their heads at `heads`; `anchor` says where each one's anchor goes.
+fn with_heads(scene: &Scene, heads: &[Byte], anchor: impl Fn(Selection, Byte) -> Byte) -> CursorSet {
+    let mut heads = heads.iter().copied();
+    scene.cursors.map(|each| {
+        let head = heads.next().unwrap_or(each.head);
+        Selection::new(anchor(each, head), head)
+    })
 }
 
 /// `span` and the white space on both sides of it, within its lines.
@@ -177,9 +184,14 @@ fn star_break(scene: &Scene, each: Selection, piece: Piece) -> Option<Break> {
 fn string_break(scene: &Scene, each: Selection, piece: Piece, form: &StringForm) -> Option<Break> {
     let text = scene.text;
     let operator = scene.language.concatenation.as_deref()?;
+    let is_on_one_line = piece.token.opens && piece.token.closes;
+    if form.lines || form.shape != Shape::Plain || piece.token.kind != Kind::String || !is_on_one_line {
+        return None;
+    }
     let inside = Span::new(piece.span.start + form.open.len(), piece.span.end);
     let is_inside = each.start() >= inside.start && each.end() + form.close.len() <= inside.end;
-    if form.lines || form.shape != Shape::Plain || !is_inside || piece.token.kind != Kind::String {
+    // A string that its line's end cut off has no closing quote.
+    if !is_inside || !text.slice(piece.span).ends_with(&form.close) {
         return None;
     }
     let line = text.line_of(each.start());

@@ -6,7 +6,7 @@
 use super::scene::{Outcome, Scene, counted};
 use crate::changes::{Bias, ChangeBuilder};
 use crate::cursors::Selection;
-use crate::units::Span;
+use crate::units::{Byte, Span};
 
 const BRACKETS: [(char, char); 4] = [('(', ')'), ('[', ']'), ('{', '}'), ('<', '>')];
 
@@ -52,39 +52,42 @@ impl Deed {
         let find = |ends: Option<(char, char)>| ends.filter(|ends| pairs.contains(ends));
         find(inside).map(Deed::TakeOffInside).or_else(|| find(outside).map(Deed::TakeOffOutside))
     }
+
+    /// What it touches round `span`.
+    fn reach(self, span: Span) -> Span {
+        match self {
+            Deed::TakeOffOutside((open, close)) => Span::new(span.start - open.len_utf8(), span.end + close.len_utf8()),
+            Deed::PutOn(_) | Deed::TakeOffInside(_) | Deed::Nothing => span,
+        }
+    }
 }
 
 fn act(scene: &Scene, deed_for: impl Fn(&Scene, Span) -> Deed) -> Outcome {
     let mut builder = ChangeBuilder::new(scene.text);
-    let (mut on, mut off) = (0, 0);
+    let (mut on, mut off, mut reach) = (0, 0, Byte(0));
     for each in scene.cursors.iter() {
         let span = if each.is_caret() { scene.text.word_at(each.head, scene.words()) } else { Some(each.span()) };
         let Some(span) = span else { continue };
-        let remove = |builder: &mut ChangeBuilder, opens: Span, closes: Span| {
-            builder.remove(opens);
-            builder.remove(closes);
-        };
-        match deed_for(scene, span) {
+        let deed = deed_for(scene, span);
+        // Two carets in one word, or two selections that share a quote, do it once.
+        let whole = deed.reach(span);
+        if whole.start < reach || (whole.start == reach && on + off > 0 && whole.is_empty()) {
+            continue;
+        }
+        match deed {
             Deed::Nothing => continue,
             Deed::PutOn((open, close)) => {
-                // Two carets in one word surround it once.
-                if builder.now(span.start) < builder.now(span.end) || span.is_empty() {
-                    builder.insert(span.start, open.encode_utf8(&mut [0; 4]));
-                    builder.insert(span.end, close.encode_utf8(&mut [0; 4]));
-                    on += 1;
-                }
-                continue;
+                builder.insert(span.start, open.encode_utf8(&mut [0; 4]));
+                builder.insert(span.end, close.encode_utf8(&mut [0; 4]));
+                on += 1;
             }
-            Deed::TakeOffInside((open, close)) => {
-                let opens = Span::new(span.start, span.start + open.len_utf8());
-                remove(&mut builder, opens, Span::new(span.end - close.len_utf8(), span.end));
-            }
-            Deed::TakeOffOutside((open, close)) => {
-                let opens = Span::new(span.start - open.len_utf8(), span.start);
-                remove(&mut builder, opens, Span::new(span.end, span.end + close.len_utf8()));
+            Deed::TakeOffInside((open, close)) | Deed::TakeOffOutside((open, close)) => {
+                builder.remove(Span::new(whole.start, whole.start + open.len_utf8()));
+                builder.remove(Span::new(whole.end - close.len_utf8(), whole.end));
+                off += 1;
             }
         }
-        off += 1;
+        reach = whole.end;
     }
     let change = builder.finish();
     if change.is_empty() {

@@ -1,0 +1,204 @@
+//! Screens as text, kept beside this file: a change of one shows as a difference to be looked at.
+//! `INSTA_UPDATE=always cargo test -p snarvel --test screens` takes new ones over.
+
+mod support;
+use ratatui::buffer::Buffer;
+use ratatui::layout::Rect;
+use snarvel::app::{App, Event};
+use snarvel::document::Document;
+use snarvel::keys::Key;
+use snarvel::palette::{Depth, Palette, Role, Tide};
+use snarvel::screen;
+use snarvel::screen::layout::Size;
+use std::path::Path;
+use support::play;
+
+fn frame(name: &str, content: &str, keys: &str, size: &str) -> String {
+    let printed = play(name, content.as_bytes(), keys, &["--emit", "frame", "--size", size]);
+    // The strip names the folder of the file, which is another at every run.
+    let text = String::from_utf8(printed).unwrap();
+    let strip = text.lines().next().unwrap_or("").split("   ").next().unwrap_or("").to_owned();
+    let rest: Vec<&str> = text.lines().skip(1).collect();
+    format!("{strip}\n{}\n", rest.join("\n"))
+}
+
+fn demo(name: &str) -> &'static str {
+    snarvel::demo::FILES.iter().find(|(file, _)| *file == name).map(|(_, content)| *content).unwrap()
+}
+
+#[test]
+fn write_with_the_small_deck() {
+    insta::assert_snapshot!(frame("gauges.rs", demo("gauges.rs"), "@19:5 alt+s", "100x24"));
+}
+
+#[test]
+fn shape_with_the_whole_deck() {
+    insta::assert_snapshot!(frame("gauges.rs", demo("gauges.rs"), "@19:5 ctrl+space 2 d", "142x24"));
+}
+
+#[test]
+fn shape_at_80_columns() {
+    insta::assert_snapshot!(frame("tides.py", demo("tides.py"), "@24:5 ctrl+space , , c", "80x24"));
+}
+
+#[test]
+fn the_left_hand_under_70_columns() {
+    insta::assert_snapshot!(frame("tides.py", demo("tides.py"), "ctrl+space", "62x18"));
+}
+
+#[test]
+fn text_and_footline_only() {
+    insta::assert_snapshot!(frame("tides.py", demo("tides.py"), "@24:5", "40x8"));
+}
+
+#[test]
+fn cursors_above_and_below_the_view() {
+    insta::assert_snapshot!(frame("gauges.rs", demo("gauges.rs"), "@54:13 alt+b", "100x20"));
+}
+
+#[test]
+fn pins_in_the_gutter() {
+    insta::assert_snapshot!(frame("pilots.sql", demo("pilots.sql"), "@4:5 ctrl+space . space k k space", "100x20"));
+}
+
+#[test]
+fn a_pending_count() {
+    insta::assert_snapshot!(frame("a.txt", "fog\n", "ctrl+space 1 2", "80x16"));
+}
+
+#[test]
+fn an_empty_file() {
+    insta::assert_snapshot!(frame("a.txt", "", "", "80x16"));
+}
+
+#[test]
+fn what_cannot_be_shown_is_a_chip() {
+    insta::assert_snapshot!(frame("a.txt", "tab\tbell\u{7}\u{202e}x\u{200b}\r lone 漢字 e\u{301}\n", "end", "80x16"));
+}
+
+#[test]
+fn a_long_line_scrolls_sideways() {
+    insta::assert_snapshot!(frame("a.txt", &"0123456789".repeat(20), "end", "60x16"));
+}
+
+#[test]
+fn a_pattern_is_asked_for() {
+    insta::assert_snapshot!(frame("a.txt", "a, b, c\n", "ctrl+a ctrl+space Z \"/, /\"", "80x16"));
+}
+
+#[test]
+fn a_question_before_leaving() {
+    insta::assert_snapshot!(frame("a.txt", "fog\n", "\"x\" ctrl+q", "80x16"));
+}
+
+/// An application on a made-up text, as large as `size`.
+fn app(content: &str, palette: Palette, size: Size) -> App {
+    let folder = tempfile::tempdir().unwrap();
+    let path = folder.path().join("a.rs");
+    std::fs::write(&path, content).unwrap();
+    App::new(vec![Document::open(&path).unwrap()], folder.path().to_owned(), palette, size)
+}
+
+fn drawn(app: &App) -> Buffer {
+    let mut buffer = Buffer::empty(Rect::new(0, 0, app.size.cols, app.size.rows));
+    screen::draw(app, &mut buffer);
+    buffer
+}
+
+fn press(app: &mut App, keys: &[&str]) {
+    for key in keys {
+        app.handle(Event::Key(Key::parse(key).unwrap()), 0);
+    }
+}
+
+#[test]
+fn primary_and_other_cursors_differ_in_every_depth_of_colour() {
+    for depth in [Depth::True, Depth::Indexed, Depth::Named, Depth::None] {
+        for tide in [Tide::Night, Tide::Day] {
+            let palette = Palette::new(tide, depth);
+            let mut app = app("ab\nab\n", palette, Size::REFERENCE);
+            press(&mut app, &["alt+f"]);
+            let buffer = drawn(&app);
+            let style = |y: u16| buffer[(8, y)].style();
+            assert_ne!(style(2), style(3), "{tide:?} {depth:?}");
+            assert_ne!(style(2), buffer[(9, 2)].style(), "{tide:?} {depth:?}: another caret is like plain text");
+            assert!(palette.style(Role::Selection) != palette.style(Role::Text));
+        }
+    }
+}
+
+#[test]
+fn every_size_draws_and_keeps_the_caret_in_view() {
+    let content = "fn level() {}\n".repeat(300);
+    for cols in [1, 2, 7, 19, 20, 59, 60, 69, 70, 99, 142, 400] {
+        for rows in [1, 2, 3, 15, 16, 19, 20, 42, 100] {
+            let mut app = app(&content, Palette::new(Tide::Night, Depth::True), Size { cols, rows });
+            press(&mut app, &["ctrl+end", "alt+f", "ctrl+space", "f1", "f1", "f1", "pgup", "ctrl+space"]);
+            let top = app.document().view.top.0;
+            let text = app.document().editor.text();
+            let line = text.line_of(app.document().editor.cursors().primary().head).0;
+            assert!(top <= line && line < top + usize::from(rows), "{cols}x{rows}: line {line} from {top}");
+            drawn(&app);
+            press(&mut app, &["\"", "ctrl+q"]);
+            drawn(&app);
+        }
+    }
+}
+
+#[test]
+fn scrolling_moves_the_view_and_not_the_caret() {
+    let mut app = app(&"a\n".repeat(200), Palette::new(Tide::Night, Depth::True), Size::REFERENCE);
+    press(&mut app, &["ctrl+down", "ctrl+down", "ctrl+down"]);
+    assert_eq!(app.document().view.top.0, 3);
+    assert_eq!(app.document().editor.cursors().primary().head.0, 0);
+    press(&mut app, &["down"]);
+    assert_eq!(app.document().view.top.0, 0, "the next move brings the caret into view");
+}
+
+#[test]
+fn escape_steps_back_one_thing_at_a_time() {
+    let mut app = app("ab ab\nab\n", Palette::new(Tide::Night, Depth::True), Size::REFERENCE);
+    press(&mut app, &["ctrl+space", "g", "g", "space", "3"]);
+    let state = |app: &App| {
+        let editor = &app.document().editor;
+        let is_caret = editor.cursors().primary().is_caret();
+        (app.count.is_some(), editor.cursors().len(), is_caret, editor.pins().len(), format!("{:?}", app.layer))
+    };
+    let mut seen = vec![state(&app)];
+    for _ in 0..5 {
+        press(&mut app, &["esc"]);
+        seen.push(state(&app));
+    }
+    let row = |count, cursors, caret, pins, layer: &str| (count, cursors, caret, pins, layer.to_owned());
+    let expected = [
+        row(true, 2, false, 2, "Shape"),
+        row(false, 2, false, 2, "Shape"),
+        row(false, 1, false, 2, "Shape"),
+        row(false, 1, true, 2, "Shape"),
+        row(false, 1, true, 0, "Shape"),
+        row(false, 1, true, 0, "Write"),
+    ];
+    assert_eq!(seen, expected);
+}
+
+#[test]
+fn several_files_and_the_way_between_them() {
+    let folder = tempfile::tempdir().unwrap();
+    for name in ["a.txt", "b.txt"] {
+        std::fs::write(folder.path().join(name), name).unwrap();
+    }
+    let mut app =
+        App::new(Vec::new(), folder.path().to_owned(), Palette::new(Tide::Night, Depth::True), Size::REFERENCE);
+    app.open(Path::new("a.txt"));
+    app.open(Path::new("b.txt"));
+    assert_eq!(app.documents.len(), 2, "the empty one is replaced");
+    app.open(Path::new("a.txt"));
+    assert_eq!((app.documents.len(), app.current), (2, 0), "an open file is shown, not opened again");
+    press(&mut app, &["ctrl+pgdn", "x", "ctrl+w"]);
+    assert!(app.panel.is_some(), "closing asks");
+    press(&mut app, &["d"]);
+    assert_eq!((app.documents.len(), app.document().name()), (1, "a.txt".to_owned()));
+    press(&mut app, &["x", "ctrl+q", "s"]);
+    assert!(app.done);
+    assert_eq!(std::fs::read_to_string(folder.path().join("a.txt")).unwrap(), "xa.txt");
+}
