@@ -24,6 +24,13 @@ struct Stretch {
     saved: Span,
 }
 
+impl Stretch {
+    /// How far places of the saved text are from those of the text behind it.
+    fn shift(self) -> i64 {
+        self.saved.end.0 as i64 - self.now.end.0 as i64
+    }
+}
+
 /// The stretches that differ, in the order of the text.
 #[derive(Clone, Debug)]
 pub struct Since {
@@ -52,13 +59,20 @@ impl Since {
             _ => merged.push(stretch),
         };
         for edit in change.edits() {
-            while let Some(stretch) = old.next_if(|stretch| stretch.now.start <= edit.end()) {
-                shift = stretch.saved.end.0 as i64 - stretch.now.end.0 as i64;
-                push(stretch);
-            }
             let now = whole_lines(text, Span::new(edit.start(), edit.end()));
-            let saved = |at: Byte| Byte((at.0 as i64 + shift).max(0) as usize);
-            push(Stretch { now, saved: Span::new(saved(now.start).min(saved(now.end)), saved(now.end)) });
+            while let Some(before) = old.next_if(|stretch| stretch.now.end < now.start) {
+                shift = before.shift();
+                push(before);
+            }
+            let saved = |at: Byte, shift: i64| Byte((at.0 as i64 + shift).max(0) as usize);
+            let mut whole = Stretch { now, saved: Span::at(saved(now.start, shift)) };
+            while let Some(touched) = old.next_if(|stretch| stretch.now.start <= now.end) {
+                shift = touched.shift();
+                whole.now = Span::new(whole.now.start.min(touched.now.start), whole.now.end.max(touched.now.end));
+                whole.saved.start = whole.saved.start.min(touched.saved.start);
+            }
+            whole.saved.end = saved(whole.now.end, shift).max(whole.saved.start);
+            push(whole);
         }
         old.for_each(push);
         self.stretches = merged;
