@@ -92,11 +92,11 @@ fn a_question_before_leaving() {
 }
 
 /// An application on a made-up text, as large as `size`.
-fn app(content: &str, palette: Palette, size: Size) -> App {
+fn app(content: &str, palette: &Palette, size: Size) -> App {
     let folder = tempfile::tempdir().unwrap();
     let path = folder.path().join("a.rs");
     std::fs::write(&path, content).unwrap();
-    App::new(vec![Document::open(&path).unwrap()], folder.path().to_owned(), palette, size)
+    App::new(vec![Document::open(&path).unwrap()], folder.path().to_owned(), *palette, size)
 }
 
 fn drawn(app: &App) -> Buffer {
@@ -116,7 +116,7 @@ fn primary_and_other_cursors_differ_in_every_depth_of_colour() {
     for depth in [Depth::True, Depth::Indexed, Depth::Named, Depth::None] {
         for tide in [Tide::Night, Tide::Day] {
             let palette = Palette::new(tide, depth);
-            let mut app = app("ab\nab\n", palette, Size::REFERENCE);
+            let mut app = app("ab\nab\n", &palette, Size::REFERENCE);
             press(&mut app, &["alt+f"]);
             let buffer = drawn(&app);
             let style = |y: u16| buffer[(8, y)].style();
@@ -132,7 +132,7 @@ fn every_size_draws_and_keeps_the_caret_in_view() {
     let content = "fn level() {}\n".repeat(300);
     for cols in [1, 2, 7, 19, 20, 59, 60, 69, 70, 99, 142, 400] {
         for rows in [1, 2, 3, 15, 16, 19, 20, 42, 100] {
-            let mut app = app(&content, Palette::new(Tide::Night, Depth::True), Size { cols, rows });
+            let mut app = app(&content, &Palette::new(Tide::Night, Depth::True), Size { cols, rows });
             press(&mut app, &["ctrl+end", "alt+f", "ctrl+space", "f1", "f1", "f1", "pgup", "ctrl+space"]);
             let top = app.document().view.top.0;
             let text = app.document().editor.text();
@@ -147,7 +147,7 @@ fn every_size_draws_and_keeps_the_caret_in_view() {
 
 #[test]
 fn scrolling_moves_the_view_and_not_the_caret() {
-    let mut app = app(&"a\n".repeat(200), Palette::new(Tide::Night, Depth::True), Size::REFERENCE);
+    let mut app = app(&"a\n".repeat(200), &Palette::new(Tide::Night, Depth::True), Size::REFERENCE);
     press(&mut app, &["ctrl+down", "ctrl+down", "ctrl+down"]);
     assert_eq!(app.document().view.top.0, 3);
     assert_eq!(app.document().editor.cursors().primary().head.0, 0);
@@ -157,7 +157,7 @@ fn scrolling_moves_the_view_and_not_the_caret() {
 
 #[test]
 fn escape_steps_back_one_thing_at_a_time() {
-    let mut app = app("ab ab\nab\n", Palette::new(Tide::Night, Depth::True), Size::REFERENCE);
+    let mut app = app("ab ab\nab\n", &Palette::new(Tide::Night, Depth::True), Size::REFERENCE);
     press(&mut app, &["ctrl+space", "g", "g", "space", "3"]);
     let state = |app: &App| {
         let editor = &app.document().editor;
