@@ -97,7 +97,7 @@ const SHORTER: &[(&str, &[&str])] = &[
     ("comment", &["comm.", "com"]),
     ("per line", &["p. line", "each"]),
     ("delete", &["del"]),
-    ("split", &["cut"]),
+    ("split", &["splt"]),
     ("block", &["blk"]),
     ("start", &["beg"]),
     ("widen", &["wide"]),
