@@ -2,13 +2,14 @@
 
 use clap::Parser;
 use snarvel::cli::{Cli, run};
+use snarvel::screen::harmless;
 use std::process::ExitCode;
 
 fn main() -> ExitCode {
     match run(Cli::parse()) {
         Ok(code) => ExitCode::from(code),
         Err(error) => {
-            eprintln!("snarvel: {}", format!("{error:#}").replace('\n', " "));
+            eprintln!("snarvel: {}", harmless(&format!("{error:#}").replace('\n', " ")));
             ExitCode::from(1)
         }
     }

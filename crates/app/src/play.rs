@@ -117,7 +117,7 @@ pub fn run(args: &PlayArgs) -> Result<u8> {
 }
 
 fn wrong_use(message: &str) -> u8 {
-    eprintln!("snarvel play: {message}");
+    eprintln!("snarvel play: {}", screen::harmless(message));
     2
 }
 

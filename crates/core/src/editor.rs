@@ -15,7 +15,7 @@ use crate::text::{LineEnd, Text};
 use crate::units::{Line, Span};
 use crate::verbs::clipboard::{Clip, Depth, paste};
 use crate::verbs::scene::{Layer, Layout, Memory, Outcome, Scene, Widening};
-use crate::verbs::{Request, Run, Verb};
+use crate::verbs::{Group, Request, Run, Verb};
 use std::sync::Arc;
 
 /// A text under edit.
@@ -238,6 +238,9 @@ impl Editor {
         self.history.close_step();
         self.memory.held = None;
         self.memory.pairs.clear();
+        if *self.cursors != cursors {
+            self.memory.past.remember(&self.cursors.clone(), false);
+        }
         if self.cursors.len() > 1 && cursors.len() == 1 {
             self.memory.given_up = Some((*self.cursors).clone());
         }
@@ -265,6 +268,7 @@ impl Editor {
             Run::Edit(function) => self.edit(call, |scene| function(scene, call.argument)),
             Run::Undo => self.travel(call.times, History::undo, "nothing to undo"),
             Run::Redo => self.travel(call.times, History::redo, "nothing to redo"),
+            Run::CursorsUndo => self.cursors_undo(call.times),
             Run::Ask(request) => Effects { request: Some(request), ..Effects::default() },
         };
         self.check();
@@ -297,6 +301,9 @@ impl Editor {
             if is_still {
                 break;
             }
+        }
+        if changes.is_empty() && before != self.cursors {
+            self.memory.past.remember(&before, call.verb.group == Group::Moves);
         }
         // A closer that is stepped over was typed like any other character.
         let goes_on = grouping == Some(Grouping::Typing) && before != self.cursors;
@@ -356,9 +363,24 @@ impl Editor {
             let start = mapper.map(pair.start, Bias::Before);
             *pair = Span::new(start, mapper.map(pair.end, Bias::After).max(start));
         }
+        for set in memory.past.sets_mut() {
+            *set = set.mapped(change, Bias::After).snapped(&self.text);
+        }
         for set in [&mut memory.given_up, &mut memory.pins].into_iter().flatten() {
             *set = set.mapped(change, Bias::After).snapped(&self.text);
         }
+    }
+
+    /// Back through the sets and places that stood before.
+    fn cursors_undo(&mut self, times: u32) -> Effects {
+        self.history.close_step();
+        let mut steps = 0;
+        while steps < times.max(1) {
+            let Some(set) = self.memory.past.take() else { break };
+            self.cursors = Arc::new(set);
+            steps += 1;
+        }
+        if steps == 0 { Effects::saying("no cursors stood before") } else { Effects::default() }
     }
 
     /// A pair counts only while a caret is in it.

@@ -105,6 +105,8 @@ pub enum Run {
     Undo,
     /// One step on in the history.
     Redo,
+    /// Back to the set of cursors before, the text as it is.
+    CursorsUndo,
     /// The program around.
     Ask(Request),
 }

@@ -41,6 +41,8 @@ pub struct Layout {
 pub struct Memory {
     /// The last set of more than one cursor that was given up, mapped through the edits since.
     pub given_up: Option<CursorSet>,
+    /// Sets and places that stood before, the newest last, mapped through the edits since.
+    pub past: Past,
     /// The lines on which the verb before this one held back, asking for a second press.
     pub held: Option<Vec<Run>>,
     /// What cycling through cases has to know.
@@ -51,6 +53,43 @@ pub struct Memory {
     pub pins: Option<CursorSet>,
     /// The sets that widening came from, each with what it became.
     pub widened: Vec<[CursorSet; 2]>,
+}
+
+/// Sets of cursors that stood before.
+#[derive(Clone, Debug, Default)]
+pub struct Past {
+    sets: Vec<CursorSet>,
+    /// Whether the newest was left by a move: moves in a row are one step.
+    is_moving: bool,
+}
+
+/// How many cursors are remembered in all the sets together: each edit moves them all.
+const REMEMBERED_CURSORS: usize = 4_096;
+
+impl Past {
+    /// Remembers `before`, which a verb has just changed; the oldest make room.
+    pub fn remember(&mut self, before: &CursorSet, by_move: bool) {
+        if !(by_move && self.is_moving) {
+            self.sets.push(before.clone());
+        }
+        self.is_moving = by_move;
+        let mut held: usize = self.sets.iter().map(CursorSet::len).sum();
+        while held > REMEMBERED_CURSORS {
+            held -= self.sets.remove(0).len();
+        }
+    }
+
+    /// The newest set, which is then no longer remembered.
+    pub fn take(&mut self) -> Option<CursorSet> {
+        self.is_moving = false;
+        self.sets.pop()
+    }
+
+    /// The sets, to be moved with an edit. What is typed between two moves parts them.
+    pub fn sets_mut(&mut self) -> impl Iterator<Item = &mut CursorSet> {
+        self.is_moving = false;
+        self.sets.iter_mut()
+    }
 }
 
 /// Everything that a verb may look at.

@@ -187,6 +187,7 @@ pub const VERBS: &[Verb] = &[
     edit(Group::Clipboard, ["paste-as-is", "paste raw", "Pastes what was copied without changing its indentation or line ends."], &["paste unchanged", "paste raw", "paste exactly"], |scene, _| clipboard::paste(scene, scene.clip, Depth::AsItIs)),
     row(Run::Undo, Group::History, ["undo", "undo", "Takes the last step back, text and cursors."], &["take back", "revert", "mistake"]).both(&["ctrl+z"]),
     row(Run::Redo, Group::History, ["redo", "redo", "Makes the step again that was taken back."], &["again", "repeat undone", "forward in history"]).both(&["ctrl+y"]),
+    row(Run::CursorsUndo, Group::History, ["cursors-undo", "cursors back", "Goes back to the cursors and places that stood before, the text as it is."], &["where was I", "previous cursors", "undo selection"]),
     ask(Request::Save, Group::Files, ["save", "save", "Writes the file."], &["write file", "store", "keep changes"]).both(&["ctrl+s"]),
     ask(Request::SaveAll, Group::Files, ["save-all", "save all", "Writes every changed file."], &["write all files", "store everything", "keep all changes"]),
     ask(Request::SaveAs, Group::Files, ["save-as", "save as", "Writes the text under another name."], &["write copy", "rename file", "save under another name"]),
