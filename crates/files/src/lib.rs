@@ -30,7 +30,7 @@ pub enum FileError {
     #[error("{0} is read-only: change its rights, or save under another name")]
     ReadOnly(PathBuf),
     /// It could not be written; what it held before is still there.
-    #[error("{path} was not written, its old contents stand: {source}")]
+    #[error("{path} cannot be written: {source}; nothing on the disk has changed")]
     Write {
         /// Which file.
         path: PathBuf,

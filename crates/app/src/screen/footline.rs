@@ -26,14 +26,15 @@ pub(super) fn draw(app: &App, frame: &Frame, buffer: &mut Buffer) {
     let mut x = put(buffer, area, 0, badge, app.palette.style(role)) + 1;
     let message = app.message.clone().unwrap_or_default();
     let room = area.cols.saturating_sub(width(&message) + 2);
+    // A long message takes the place of what stands there at all times: it may say why something was not done.
     for (text, role) in items(app, frame) {
-        if x + width(&text) + 2 > room && x > 30 {
+        if x + width(&text) + 2 > room {
             break;
         }
         x = put(buffer, area, x + 1, &text, app.palette.style(role)) + 2;
     }
     if !message.is_empty() {
-        let start = area.cols.saturating_sub(width(&message) + 1).max(x.min(area.cols / 2));
+        let start = area.cols.saturating_sub(width(&message) + 1).max(x + 1);
         put(buffer, area, start, &message, app.palette.style(Role::Raised));
     }
 }
