@@ -13,7 +13,7 @@ use crate::screen::layout::{DeckSize, Frame, Size};
 use snarvel_core::cursors::{CursorSet, Selection};
 use snarvel_core::editor::{Call, Effects};
 use snarvel_core::units::{Byte, Cell, Direction, Line, Span};
-use snarvel_core::verbs::clipboard::Clip;
+use snarvel_core::verbs::clip::Clip;
 use snarvel_core::verbs::scene::{Layer, counted};
 use snarvel_core::verbs::{Request, Run, Verb, by_name};
 use snarvel_files::folder::files_below;

@@ -10,7 +10,7 @@ use snarvel_core::languages::{by_name, detect};
 use snarvel_core::text::{Text, raw};
 use snarvel_core::units::{Byte, Line};
 use snarvel_core::verbs::by_name as verb;
-use snarvel_core::verbs::clipboard::Clip;
+use snarvel_core::verbs::clip::Clip;
 use std::path::{Path, PathBuf};
 
 /// Files looked at: enough to meet most of a language, few enough for every run.

@@ -11,7 +11,7 @@ use snarvel_core::editor::{Call, Editor};
 use snarvel_core::languages;
 use snarvel_core::text::Text;
 use snarvel_core::units::Byte;
-use snarvel_core::verbs::clipboard::Clip;
+use snarvel_core::verbs::clip::Clip;
 use snarvel_core::verbs::table::VERBS;
 use snarvel_core::verbs::{Run, by_name};
 

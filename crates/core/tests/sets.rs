@@ -95,15 +95,18 @@ fn texts_as_a_row() {
 
 #[test]
 fn back_through_earlier_cursors() {
-    check("text", &[
-        ("an_addition", "a|⏎b", "cursor-below cursors-undo", "a|⏎b"),
-        ("moves_in_a_row_are_one", "a|bc", "char-right char-right cursors-undo", "a|bc"),
-        ("a_selection", "ab| cd", "select-word word-forward cursors-undo", "[ab|] cd"),
-        ("twice", "ab| cd", "select-word word-forward cursors-undo cursors-undo", "ab| cd"),
-        ("through_an_edit", "ab| cd", "select-word line-start type-text(x) cursors-undo", "x[ab|] cd"),
-        ("the_primary_comes_back", "a|⏎b⏎c", "cursor-below cursor-below keep-primary cursors-undo", "a|⏎b|⏎c|"),
-        ("nothing_before", "a|", "cursors-undo", "|a"),
-    ]);
+    check(
+        "text",
+        &[
+            ("an_addition", "a|⏎b", "cursor-below cursors-undo", "a|⏎b"),
+            ("moves_in_a_row_are_one", "a|bc", "char-right char-right cursors-undo", "a|bc"),
+            ("a_selection", "ab| cd", "select-word word-forward cursors-undo", "[ab|] cd"),
+            ("twice", "ab| cd", "select-word word-forward cursors-undo cursors-undo", "ab| cd"),
+            ("through_an_edit", "ab| cd", "select-word line-start type-text(x) cursors-undo", "x[ab|] cd"),
+            ("the_primary_comes_back", "a|⏎b⏎c", "cursor-below cursor-below keep-primary cursors-undo", "a|⏎b|⏎c|"),
+            ("nothing_before", "a|", "cursors-undo", "|a"),
+        ],
+    );
     let mut bench = Bench::new("text", "a|");
     bench.run("cursors-undo").run("cursors-undo");
     assert_eq!(bench.message, "no cursors stood before");

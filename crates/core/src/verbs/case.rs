@@ -1,8 +1,8 @@
 //! Upper and lower case, and the shapes of names, on the selections or the word at each caret.
 
-use super::scene::{Outcome, Scene, counted};
+use super::scene::{Cycle, Outcome, Scene, counted};
 use crate::changes::ChangeBuilder;
-use crate::cursors::{CursorSet, Selection};
+use crate::cursors::Selection;
 use crate::units::Span;
 
 /// What a text becomes.
@@ -64,17 +64,6 @@ fn by_words(text: &str, shape: impl Fn(&str) -> String) -> String {
         rest = &rest[len..];
     }
     out
-}
-
-/// What cycling through cases has to know at its next press.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub struct Cycle {
-    /// The cursors that the last press left.
-    after: CursorSet,
-    /// The texts as they were at first, one for each cursor.
-    first: Vec<String>,
-    /// How many of upper, lower and first have been gone through.
-    stage: usize,
 }
 
 /// Upper, lower, then as it was; a state that equals the text as it stands is passed over.

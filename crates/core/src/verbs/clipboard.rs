@@ -1,5 +1,6 @@
 //! Copying, cutting, pasting: a clip has one piece for each cursor, and knows whether its pieces are lines.
 
+use super::clip::{Clip, Piece};
 use super::lines::{cursors_after_deletion, deletion};
 use super::scene::{Outcome, Run, Scene, counted};
 use crate::changes::ChangeBuilder;
@@ -7,48 +8,6 @@ use crate::cursors::{CursorSet, Selection};
 use crate::text::cells::width;
 use crate::text::indent::leading;
 use crate::units::{Byte, Cell, Line, Span};
-
-/// One piece of a clip.
-#[derive(Clone, Debug, Default, PartialEq, Eq)]
-pub struct Piece {
-    /// Its characters; a line without its line end.
-    pub text: String,
-    /// The depth that its first line had where it came from.
-    pub depth: Option<Cell>,
-}
-
-/// What was copied.
-#[derive(Clone, Debug, Default, PartialEq, Eq)]
-pub struct Clip {
-    /// A piece for each cursor, in the order of the text.
-    pub pieces: Vec<Piece>,
-    /// Whether the pieces are whole lines.
-    pub lines: bool,
-}
-
-impl Clip {
-    /// A clip of text that came from outside.
-    #[must_use]
-    pub fn of_text(text: &str) -> Clip {
-        Clip { pieces: vec![Piece { text: text.to_owned(), depth: None }], lines: false }
-    }
-
-    /// The pieces joined by line ends, as the system clipboard gets them.
-    #[must_use]
-    pub fn joined(&self) -> String {
-        let mut joined = self.pieces.iter().map(|piece| piece.text.as_str()).collect::<Vec<_>>().join("\n");
-        if self.lines {
-            joined.push('\n');
-        }
-        joined
-    }
-
-    /// Whether there is nothing to paste.
-    #[must_use]
-    pub fn is_empty(&self) -> bool {
-        self.pieces.is_empty()
-    }
-}
 
 /// Whether a pasted piece takes the depth of its new place.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]

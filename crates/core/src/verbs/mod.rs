@@ -5,6 +5,7 @@
 
 pub mod breaks;
 pub mod case;
+pub mod clip;
 pub mod clipboard;
 pub mod comments;
 pub mod cursors;

@@ -10,8 +10,7 @@ use crate::text::indent::IndentUnit;
 use crate::text::words::WordRule;
 use crate::text::{LineEnd, Text};
 use crate::units::{Byte, Cell, Direction, Line, Span};
-use crate::verbs::case::Cycle;
-use crate::verbs::clipboard::Clip;
+use crate::verbs::clip::Clip;
 
 /// The layers of the keyboard.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
@@ -53,6 +52,17 @@ pub struct Memory {
     pub pins: Option<CursorSet>,
     /// The sets that widening came from, each with what it became.
     pub widened: Vec<[CursorSet; 2]>,
+}
+
+/// What cycling through cases has to know at its next press.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Cycle {
+    /// The cursors that the last press left.
+    pub after: CursorSet,
+    /// The texts as they were at first, one for each cursor.
+    pub first: Vec<String>,
+    /// How many of upper, lower and first have been gone through.
+    pub stage: usize,
 }
 
 /// Sets of cursors that stood before.

@@ -9,7 +9,7 @@ use snarvel_core::languages;
 use snarvel_core::text::Text;
 use snarvel_core::units::Byte;
 use snarvel_core::verbs::by_name;
-use snarvel_core::verbs::clipboard::Clip;
+use snarvel_core::verbs::clip::Clip;
 
 /// An editor and what is on its clipboard.
 pub struct Bench {
