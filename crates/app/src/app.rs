@@ -168,6 +168,10 @@ impl App {
     /// Takes in what happened at `now_ms` of any clock that does not go back.
     pub fn handle(&mut self, event: Event, now_ms: u64) {
         self.now_ms = now_ms;
+        // Keys may change the text under a drag: its start is then no place any more.
+        if !matches!(event, Event::Mouse(_)) {
+            self.drag_from = None;
+        }
         match event {
             Event::Key(key) => self.press(key),
             Event::Paste(text) => self.paste(&text),

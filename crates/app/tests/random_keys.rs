@@ -1,0 +1,141 @@
+//! Any keys, pastes and clicks, at any size, on any bytes: nothing panics, and undoing everything gives the
+//! first bytes back. Seeds are fixed; `SNARVEL_KEYS=200000` makes a long run.
+
+use proptest::prelude::*;
+use proptest::test_runner::{Config, RngAlgorithm, TestRng, TestRunner};
+use ratatui::buffer::Buffer;
+use ratatui::layout::Rect;
+use snarvel::app::{App, Event, Gesture, Mouse};
+use snarvel::document::{Document, Home};
+use snarvel::keys::{Key, script};
+use snarvel::palette::{Depth, Palette, Tide};
+use snarvel::screen;
+use snarvel::screen::layout::Size;
+use snarvel_core::verbs::by_name;
+use snarvel_files::load::{Loaded, decode};
+
+/// Keys of the normal run, spread over cases.
+const KEYS: u32 = 6_000;
+
+/// Keys in a case.
+const KEYS_A_CASE: u32 = 60;
+
+fn key() -> impl Strategy<Value = Event> {
+    let bare = "[ -~é漢\u{301}]".prop_map(|text| text.chars().next().map(Key::character));
+    let alt = "[ -~]".prop_map(|text| text.chars().next().map(|c| Key::character(c).with_alt()));
+    // Saving and opening stay out: they would touch the disk.
+    let held = prop::sample::select(vec![
+        "ctrl+space",
+        "ctrl+z",
+        "ctrl+y",
+        "ctrl+c",
+        "ctrl+x",
+        "ctrl+v",
+        "ctrl+a",
+        "ctrl+g",
+        "ctrl+n",
+        "ctrl+w",
+        "ctrl+q",
+        "enter",
+        "esc",
+        "esc",
+        "tab",
+        "shift+tab",
+        "backspace",
+        "delete",
+        "up",
+        "down",
+        "left",
+        "right",
+        "home",
+        "end",
+        "pgup",
+        "pgdn",
+        "shift+down",
+        "shift+left",
+        "ctrl+end",
+        "ctrl+home",
+        "ctrl+shift+left",
+        "ctrl+up",
+        "ctrl+down",
+        "f1",
+        "ctrl+7",
+    ])
+    .prop_map(Key::parse);
+    prop_oneof![3 => bare, 5 => alt, 4 => held].prop_filter_map("a key", |key| key.map(Event::Key))
+}
+
+fn event() -> impl Strategy<Value = Event> {
+    let press = (0u16..150, 0u16..45, 1u8..4, any::<bool>(), any::<bool>()).prop_map(|(x, y, times, alt, shift)| {
+        Event::Mouse(Mouse { gesture: Gesture::Press(times), cell: [x, y], alt, shift })
+    });
+    let drag = (0u16..150, 0u16..45, any::<bool>())
+        .prop_map(|(x, y, alt)| Event::Mouse(Mouse { gesture: Gesture::Drag, cell: [x, y], alt, shift: false }));
+    let wheel = (-1i8..2).prop_map(|turns| {
+        Event::Mouse(Mouse { gesture: Gesture::Wheel(turns), cell: [0, 0], alt: false, shift: false })
+    });
+    let paste = "[ab\\r\\n\\t{}]{0,8}".prop_map(Event::Paste);
+    let size = (1u16..150, 1u16..45).prop_map(|(cols, rows)| Event::Resize(Size { cols, rows }));
+    prop_oneof![40 => key(), 2 => press, 1 => drag, 1 => wheel, 2 => paste, 2 => size]
+}
+
+fn app(name: &str, bytes: &[u8]) -> App {
+    let (text, encoding) = decode(bytes);
+    let document = Document::of(Loaded { text, encoding, read_only: false }, Home::File(name.into()));
+    let mut app = App::new(vec![document], "/".into(), Palette::new(Tide::Night, Depth::True), Size::REFERENCE);
+    app.writes = false;
+    app
+}
+
+fn draw(app: &App) {
+    let mut buffer = Buffer::empty(Rect::new(0, 0, app.size.cols, app.size.rows));
+    screen::draw(app, &mut buffer);
+}
+
+#[test]
+fn random_keys_never_panic_and_can_be_undone() {
+    let keys = std::env::var("SNARVEL_KEYS").ok().and_then(|text| text.parse().ok()).unwrap_or(KEYS);
+    let config = Config { cases: (keys / KEYS_A_CASE).max(1), failure_persistence: None, ..Config::default() };
+    let mut runner = TestRunner::new_with_rng(config, TestRng::deterministic_rng(RngAlgorithm::ChaCha));
+    let names = prop::sample::select(vec!["a.rs", "a.py", "a.css", "a.txt", "a.html", "a.go", "a.sh", "a.sql"]);
+    let bytes = prop_oneof![
+        "[ab \\n\\t{}()\"'/*#é漢\r]{0,80}".prop_map(String::into_bytes),
+        prop::collection::vec(any::<u8>(), 0..60),
+    ];
+    let events = prop::collection::vec(event(), KEYS_A_CASE as usize);
+    runner
+        .run(&(names, bytes, events), |(name, bytes, events)| {
+            let mut app = app(name, &bytes);
+            draw(&app);
+            for event in events {
+                app.handle(event, 0);
+                draw(&app);
+                if app.done {
+                    break;
+                }
+            }
+            app.panel = None;
+            if let Some(first) = app.documents.iter().position(|document| document.home == Home::File(name.into())) {
+                app.current = first;
+                let undo = by_name("undo").expect("the verb undo");
+                while app.document().editor.history().can_undo() {
+                    app.call(undo, "");
+                }
+                prop_assert_eq!(app.document().bytes(), bytes);
+            }
+            Ok(())
+        })
+        .unwrap();
+}
+
+proptest! {
+    #![proptest_config(Config { cases: 2_000, failure_persistence: None, ..Config::default() })]
+
+    #[test]
+    fn any_key_script_is_read_or_refused(script in "[a-z!@()\",:0-9*+ \\\\é-]{0,30}") {
+        if let Err(wrong) = script::parse(&script) {
+            prop_assert!(wrong.place >= 1 && wrong.place <= script.chars().count().max(1));
+            prop_assert!(!wrong.why.is_empty());
+        }
+    }
+}
