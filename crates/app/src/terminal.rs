@@ -165,7 +165,13 @@ fn fitted(app: &mut App) -> Result<Screen> {
 
 fn draw(app: &App, screen: &mut Screen) -> Result<()> {
     execute!(screen.backend_mut(), BeginSynchronizedUpdate)?;
-    screen.draw(|frame| screen::draw(app, frame.buffer_mut())).context("drawing")?;
+    let paint = |frame: &mut ratatui::Frame| {
+        screen::draw(app, frame.buffer_mut());
+        if let Some([x, y]) = screen::shown_cursor(app) {
+            frame.set_cursor_position((x, y));
+        }
+    };
+    screen.draw(paint).context("drawing")?;
     execute!(screen.backend_mut(), EndSynchronizedUpdate)?;
     Ok(())
 }

@@ -141,3 +141,11 @@ fn a_bare_copy_of_the_demo_opens() {
     assert_eq!(code, 1);
     assert!(error.contains("is there already"), "{error}");
 }
+
+#[test]
+fn without_colours_the_terminals_cursor_is_shown() {
+    let terminal = Terminal::with(&[("a.txt", "fog\n")]);
+    terminal.start_command(&format!("NO_COLOR=1 {} a.txt:1:3", support::snarvel()));
+    terminal.shows("1:3").until("the cursor", |_| terminal.flag("#{cursor_flag} #{cursor_x} #{cursor_y}") == "1 10 2");
+    terminal.keys(&["C-q"]).ended(0);
+}

@@ -202,3 +202,13 @@ fn several_files_and_the_way_between_them() {
     assert!(app.done);
     assert_eq!(std::fs::read_to_string(folder.path().join("a.txt")).unwrap(), "xa.txt");
 }
+
+#[test]
+fn the_terminals_own_cursor_stands_at_the_primary_caret_without_colours() {
+    let plain = Palette::new(Tide::Night, Depth::None);
+    let mut app = app("ab\tc\n", &plain, Size::REFERENCE);
+    press(&mut app, &["right", "right", "right"]);
+    assert_eq!(screen::shown_cursor(&app), Some([12, 2]));
+    app.palette = Palette::new(Tide::Night, Depth::True);
+    assert_eq!(screen::shown_cursor(&app), None);
+}

@@ -185,6 +185,16 @@ impl Frame {
         document.view.left = Cell(new_left);
     }
 
+    /// The cell of the screen, column then row, in which the primary caret of `document` is seen.
+    pub fn caret_cell(&self, document: &Document) -> Option<[u16; 2]> {
+        let text = document.editor.text();
+        let head = document.editor.cursors().primary().head;
+        let row = text.line_of(head).0.checked_sub(document.view.top.0)?;
+        let col = text.cell_of(head, document.editor.layout().tabs).0.checked_sub(document.view.left.0)?;
+        let is_seen = row < usize::from(self.text.rows) && col < u32::from(self.text.cols);
+        is_seen.then(|| [self.text.x + col as u16, self.text.y + row as u16])
+    }
+
     /// The place of `document` under a cell of the screen: the nearest one of its line.
     pub fn place_under(&self, document: &Document, [x, y]: [u16; 2]) -> Option<Byte> {
         let inside = y >= self.text.y && y < self.text.y + self.text.rows && x < self.text.x + self.text.cols;

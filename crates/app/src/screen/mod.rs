@@ -37,6 +37,12 @@ pub fn draw(app: &App, buffer: &mut Buffer) {
     footline::draw(app, &frame, buffer);
 }
 
+/// Where the terminal's own cursor is shown: at the primary caret where there are no colours to tell it by.
+pub fn shown_cursor(app: &App) -> Option<[u16; 2]> {
+    let wants = !app.palette.has_colour() && app.panel.is_none();
+    wants.then(|| Frame::of(app).caret_cell(app.document())).flatten()
+}
+
 fn rule(app: &App, area: Area, buffer: &mut Buffer) {
     if area.rows > 0 {
         fill(buffer, area, app.palette.style(Role::Text));
