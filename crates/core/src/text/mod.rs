@@ -45,6 +45,13 @@ impl PartialEq for Text {
     }
 }
 
+/// A line: its content, and where its line end ends.
+#[derive(Clone, Copy, Debug)]
+struct LineParts {
+    content: Span,
+    end: Byte,
+}
+
 /// A piece of the text that lies in one stretch of memory, and where it begins.
 #[derive(Clone, Copy, Debug)]
 pub struct Chunk<'a> {
@@ -128,27 +135,45 @@ impl Text {
     /// `line` with its line end.
     #[must_use]
     pub fn line_span(&self, line: Line) -> Span {
-        let end = if line < self.last_line() { self.line_start(line.next()) } else { self.end() };
-        Span::new(self.line_start(line), end)
+        let parts = self.line_parts(line);
+        Span::new(parts.content.start, parts.end)
     }
 
     /// `line` without its line end.
     #[must_use]
     pub fn content_span(&self, line: Line) -> Span {
-        let whole = self.line_span(line);
-        let end = self.line_end(line).map_or(0, |end| end.as_str().len());
-        Span::new(whole.start, whole.end - end)
+        self.line_parts(line).content
     }
 
     /// How `line` ends: nothing for the last one.
     #[must_use]
     pub fn line_end(&self, line: Line) -> Option<LineEnd> {
-        if line >= self.last_line() {
-            return None;
+        let parts = self.line_parts(line);
+        match parts.end - parts.content.end {
+            0 => None,
+            1 => Some(LineEnd::Lf),
+            _ => Some(LineEnd::CrLf),
         }
-        let next = self.line_start(line.next());
-        let crlf = next.0 >= 2 && next - self.line_start(line) >= 2 && self.rope.byte(next.0 - 2) == b'\r';
-        Some(if crlf { LineEnd::CrLf } else { LineEnd::Lf })
+    }
+
+    /// Where a line begins and ends: most lie in one piece of memory, where their end is looked for without
+    /// asking the rope again.
+    fn line_parts(&self, line: Line) -> LineParts {
+        let start = self.line_start(line);
+        if line >= self.last_line() {
+            return LineParts { content: Span::new(start, self.end()), end: self.end() };
+        }
+        let chunk = self.chunk_at(start);
+        let here = &chunk.text.as_bytes()[start - chunk.start..];
+        let (end, before) = match memchr::memchr(b'\n', here) {
+            Some(at) => (start + at + 1, at.checked_sub(1).map(|before| here[before])),
+            None => {
+                let end = self.line_start(line.next());
+                (end, Some(end).filter(|end| *end - start >= 2).and_then(|end| self.byte(end - 2)))
+            }
+        };
+        let end_len = if before == Some(b'\r') { 2 } else { 1 };
+        LineParts { content: Span::new(start, end - end_len), end }
     }
 
     /// The byte at `at`, if there is one.
@@ -163,6 +188,13 @@ impl Text {
     /// If an end of `span` is past the text or inside a character.
     #[must_use]
     pub fn slice(&self, span: Span) -> Cow<'_, str> {
+        if span.is_empty() {
+            return Cow::Borrowed("");
+        }
+        let chunk = self.chunk_at(span.start);
+        if span.end <= chunk.start + chunk.text.len() {
+            return Cow::Borrowed(&chunk.text[span.start - chunk.start..span.end - chunk.start]);
+        }
         self.rope.byte_slice(span.start.0..span.end.0).into()
     }
 
@@ -284,5 +316,28 @@ impl TextBuilder {
     #[must_use]
     pub fn finish(self) -> Text {
         Text { rope: self.builder.finish() }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    proptest! {
+        #[test]
+        fn lines_agree_with_the_plain_string(pad in 990usize..1030, tail in "[a\\r\\né]{0,40}") {
+            let plain = format!("{}{tail}{}", "x".repeat(pad), "y\r\n".repeat(400));
+            let text = Text::from(plain.as_str());
+            let mut start = 0;
+            for (index, line) in plain.split_inclusive('\n').enumerate() {
+                let content = line.strip_suffix('\n').map_or(line, |rest| rest.strip_suffix('\r').unwrap_or(rest));
+                prop_assert_eq!(text.line_span(Line(index)), Span::new(Byte(start), Byte(start + line.len())));
+                prop_assert_eq!(text.content(Line(index)), content);
+                let end = text.line_end(Line(index)).map_or("", LineEnd::as_str);
+                prop_assert_eq!(end, &line[content.len()..]);
+                start += line.len();
+            }
+        }
     }
 }
