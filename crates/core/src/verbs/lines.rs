@@ -100,13 +100,12 @@ fn keep_wants(scene: &Scene, cursors: CursorSet) -> CursorSet {
 }
 
 /// Where the lines of a copy begin, for cursors that go along into it.
-struct Copy {
-    start: Byte,
+struct CopiedLines {
     /// Start of each line in the original and in the copy, and the places behind the last line.
     lines: Vec<[Byte; 2]>,
 }
 
-impl Copy {
+impl CopiedLines {
     fn place(&self, at: Byte) -> Byte {
         let index = self.lines.partition_point(|[original, _]| *original <= at).saturating_sub(1);
         let [original, copied] = self.lines[index];
@@ -137,7 +136,7 @@ pub fn duplicate(scene: &Scene, direction: Direction) -> Outcome {
     Outcome::edit(change, CursorSet::of(list, scene.cursors.primary_index())).saying(message)
 }
 
-fn put_copy(scene: &Scene, builder: &mut ChangeBuilder, run: &Run, direction: Direction) -> Copy {
+fn put_copy(scene: &Scene, builder: &mut ChangeBuilder, run: &Run, direction: Direction) -> CopiedLines {
     let text = scene.text;
     let new_end = scene.layout.line_end.as_str();
     let is_unended = text.line_end(run.last).is_none();
@@ -147,16 +146,17 @@ fn put_copy(scene: &Scene, builder: &mut ChangeBuilder, run: &Run, direction: Di
         Direction::Forward => text.line_span(run.last).end,
     };
     let mut characters = if below_unended { new_end.to_owned() } else { String::new() };
-    let mut copy = Copy { start: builder.now(place), lines: Vec::with_capacity(run.len() + 1) };
+    let start = builder.now(place);
+    let mut copy = CopiedLines { lines: Vec::with_capacity(run.len() + 1) };
     for line in run.lines() {
-        copy.lines.push([text.line_start(line), copy.start + characters.len()]);
+        copy.lines.push([text.line_start(line), start + characters.len()]);
         characters.push_str(&text.content(line));
         if !(below_unended && line == run.last) {
             characters.push_str(new_end);
         }
     }
     if !is_unended {
-        copy.lines.push([text.line_span(run.last).end, copy.start + characters.len()]);
+        copy.lines.push([text.line_span(run.last).end, start + characters.len()]);
     }
     builder.insert(place, &characters);
     copy
