@@ -6,13 +6,14 @@
 use crate::changes::since::Since;
 use crate::changes::{Bias, Change, ChangeBuilder, Mapper};
 use crate::cursors::{CursorSet, Selection};
-use crate::history::{Done, Grouping, History, Travel};
+use crate::history::{Done, Grouping, History, StepId, Travel};
 use crate::languages::Language;
 use crate::languages::lexical::{Lexical, LexicalView};
+use crate::marks::{MarkId, Marks};
 use crate::text::cells::TabWidth;
 use crate::text::indent::{IndentUnit, unit_of};
 use crate::text::{LineEnd, Text};
-use crate::units::{Line, Span};
+use crate::units::{Byte, Line, Span};
 use crate::verbs::clip::Clip;
 use crate::verbs::clipboard::{Depth, paste};
 use crate::verbs::scene::{Layer, Layout, Memory, Outcome, Scene, Widening};
@@ -27,9 +28,29 @@ pub struct Editor {
     history: History,
     lexical: Lexical,
     layout: Layout,
+    manner: Manner,
     memory: Memory,
     since: Since,
+    marks: Marks,
     revision: u64,
+}
+
+/// What holds where neither the text nor `.editorconfig` says anything.
+#[derive(Clone, Copy, Debug)]
+pub struct Manner {
+    /// The distance between tab stops.
+    pub tabs: TabWidth,
+    /// One step of indentation.
+    pub unit: IndentUnit,
+    /// Whether brackets and quotes close themselves.
+    pub closes_pairs: bool,
+}
+
+impl Default for Manner {
+    /// The design's figures.
+    fn default() -> Manner {
+        Manner { tabs: TabWidth(4), unit: IndentUnit::Spaces(4), closes_pairs: true }
+    }
 }
 
 /// What is put in order before a save.
@@ -75,12 +96,6 @@ impl Effects {
     }
 }
 
-/// The width of a tab stop unless something says otherwise (the design's figure).
-const TAB_WIDTH: TabWidth = TabWidth(4);
-
-/// The indentation unit of a text that shows none (the design's figure).
-const UNIT: IndentUnit = IndentUnit::Spaces(4);
-
 /// Lines in view until a screen says how many it has.
 const VIEW_LINES: usize = 35;
 
@@ -88,12 +103,19 @@ impl Editor {
     /// Begins to edit `text`, which is in `language`, with a caret at its start.
     #[must_use]
     pub fn new(text: Text, language: Arc<Language>) -> Editor {
-        let fallback = if language.tabs { IndentUnit::Tab } else { UNIT };
+        Editor::with_manner(text, language, Manner::default())
+    }
+
+    /// Begins to edit `text` in the manner of somebody.
+    #[must_use]
+    pub fn with_manner(text: Text, language: Arc<Language>, manner: Manner) -> Editor {
+        let fallback = if language.tabs { IndentUnit::Tab } else { manner.unit };
         let layout = Layout {
-            tabs: TAB_WIDTH,
-            unit: unit_of(&text, TAB_WIDTH).unwrap_or(fallback),
+            tabs: manner.tabs,
+            unit: unit_of(&text, manner.tabs).unwrap_or(fallback),
             line_end: LineEnd::most_frequent(&text),
             view_lines: VIEW_LINES,
+            closes_pairs: manner.closes_pairs,
         };
         Editor {
             since: Since::new(text.clone()),
@@ -101,7 +123,9 @@ impl Editor {
             history: History::default(),
             lexical: Lexical::new(language),
             memory: Memory::default(),
+            marks: Marks::default(),
             layout,
+            manner,
             text,
             revision: 0,
         }
@@ -174,7 +198,10 @@ impl Editor {
         let shown = unit_of(&self.text, self.layout.tabs);
         self.layout.unit = match unit {
             // Spaces, as many as the text shows.
-            Some(IndentUnit::Spaces(0)) => shown.filter(|unit| *unit != IndentUnit::Tab).unwrap_or(UNIT),
+            Some(IndentUnit::Spaces(0)) => {
+                let spaces = |unit: &IndentUnit| *unit != IndentUnit::Tab;
+                shown.filter(spaces).or(Some(self.manner.unit).filter(spaces)).unwrap_or(Manner::default().unit)
+            }
             Some(unit) => unit,
             None => shown.unwrap_or(self.layout.unit),
         };
@@ -358,6 +385,7 @@ impl Editor {
         self.text.apply(change);
         self.lexical.follow(change);
         self.revision += 1;
+        self.marks.follow(change);
         let memory = &mut self.memory;
         let mut mapper = Mapper::new(change);
         for pair in &mut memory.pairs {
@@ -393,7 +421,7 @@ impl Editor {
         });
     }
 
-    fn travel(&mut self, times: u32, step: fn(&mut History) -> Option<Travel>, none: &str) -> Effects {
+    fn travel(&mut self, times: u32, mut step: impl FnMut(&mut History) -> Option<Travel>, none: &str) -> Effects {
         self.memory.held = None;
         self.memory.pairs.clear();
         self.memory.widened.clear();
@@ -411,6 +439,64 @@ impl Editor {
             self.since = Since::new(self.text.clone());
         }
         Effects::default()
+    }
+
+    /// Goes to a place in the tree of steps, on whatever branch it is; whether there was a way to go.
+    ///
+    /// # Panics
+    /// If `id` is of another text's history.
+    pub fn go_to_step(&mut self, id: StepId) -> bool {
+        let mut left = Some(id);
+        let effects = self.travel(1, |history| left.take().and_then(|id| history.go_to(id)), "");
+        self.check();
+        effects.message.is_none()
+    }
+
+    /// The text as it was at a place in the tree of steps, with the cursors of then: to be looked at, for it
+    /// has no history of its own.
+    ///
+    /// Cost: linear in the steps between and in what they changed, never in the text.
+    ///
+    /// # Panics
+    /// If `id` is of another text's history.
+    #[must_use]
+    pub fn as_it_was(&self, id: StepId) -> Editor {
+        let mut then = Editor {
+            text: self.text.clone(),
+            cursors: self.cursors.clone(),
+            history: History::default(),
+            lexical: self.lexical.clone(),
+            layout: self.layout,
+            manner: self.manner,
+            memory: Memory::default(),
+            since: self.since.clone(),
+            marks: Marks::default(),
+            revision: self.revision,
+        };
+        if let Some(travel) = self.history.way_to(id) {
+            travel.changes.iter().for_each(|change| then.apply(change));
+            then.cursors = travel.cursors;
+        }
+        if self.history.saved() == Some(id) {
+            then.since = Since::new(then.text.clone());
+        }
+        then
+    }
+
+    /// Remembers the place `at`, which moves with edits from now on.
+    pub fn mark(&mut self, at: Byte) -> MarkId {
+        self.marks.set(at)
+    }
+
+    /// Where a remembered place is now; none for one that was forgotten.
+    #[must_use]
+    pub fn marked(&self, id: MarkId) -> Option<Byte> {
+        self.marks.get(id).map(|at| self.text.snap_forward(at))
+    }
+
+    /// Forgets a remembered place.
+    pub fn unmark(&mut self, id: MarkId) {
+        self.marks.forget(id);
     }
 
     fn check(&self) {

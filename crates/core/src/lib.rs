@@ -14,6 +14,7 @@ pub mod cursors;
 pub mod editor;
 pub mod history;
 pub mod languages;
+pub mod marks;
 pub mod search;
 pub mod text;
 pub mod units;

@@ -3,6 +3,7 @@
 //! All are zero-based. [`Byte`] counts bytes of the UTF-8 text (a byte-order mark is not part of it),
 //! [`Line`] counts line ends before a place, [`Cell`] counts display cells from a line's start.
 
+use serde::{Deserialize, Serialize};
 use std::ops::{Add, AddAssign, Sub};
 
 /// A byte offset into the text.
@@ -14,7 +15,7 @@ pub struct Byte(pub usize);
 pub struct Line(pub usize);
 
 /// A display column: cells from the line's start.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, Hash)]
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, Hash, Deserialize, Serialize)]
 pub struct Cell(pub u32);
 
 impl Add<usize> for Byte {

@@ -5,6 +5,7 @@ use proptest::prelude::*;
 use snarvel_core::changes::since::{Differs, Since};
 use snarvel_core::changes::{Bias, Change, ChangeBuilder};
 use snarvel_core::cursors::{CursorSet, Selection};
+use snarvel_core::history::{Extent, StepId};
 use snarvel_core::text::Text;
 use snarvel_core::units::{Byte, Line, Span};
 use support::Bench;
@@ -158,8 +159,46 @@ fn the_history_is_a_tree() {
     assert_eq!(bench.message, "nothing to undo");
     bench.run("redo");
     assert_eq!(bench.text(), "c", "redo takes the newest branch");
-    let step = &bench.editor.history().steps()[0];
-    assert_eq!((step.verb(), step.changes().len(), step.at_ms()), ("type-text", 1, 0));
+    let (_, step) = bench.editor.history().steps().next().unwrap();
+    let extent = Extent { places: 1, added: 1, removed: 0 };
+    assert_eq!((step.verb(), step.extent(), step.at_ms()), ("type-text", extent, 0));
+}
+
+#[test]
+fn any_state_of_the_tree_can_be_looked_at_and_gone_to() {
+    let mut bench = Bench::new("text", "|");
+    bench.run("type-text(a)").run("line-start").run("type-text(b)").run("undo").run("line-end").run("type-text(c)");
+    bench.editor.mark_saved();
+    let ids: Vec<StepId> = bench.editor.history().steps().map(|(id, _)| id).collect();
+    let states = [(StepId::START, ""), (ids[0], "a"), (ids[1], "ba"), (ids[2], "ac")];
+    let was = |bench: &Bench, id| bench.editor.as_it_was(id).text().to_string();
+    for (from, text) in states {
+        bench.editor.go_to_step(from);
+        assert_eq!(bench.text(), text);
+        assert_eq!(bench.editor.is_modified(), from != ids[2], "the saved state is known by its step");
+        for (id, then) in states {
+            assert_eq!(was(&bench, id), then, "seen from {text:?}");
+        }
+        assert_eq!(bench.text(), text, "looking changes nothing");
+    }
+    assert!(!bench.editor.go_to_step(ids[2]), "no way to go to where one is");
+    bench.editor.go_to_step(ids[1]);
+    bench.run("undo").run("redo");
+    assert_eq!(bench.text(), "ba", "redo takes the branch that was gone to");
+    assert_eq!(bench.shown(), "b|a");
+}
+
+#[test]
+fn marks_go_along_with_what_stands_at_them() {
+    let mut bench = Bench::new("text", "fog⏎ho|rn⏎");
+    let mark = bench.editor.mark(Byte(6));
+    bench.run("carry-up");
+    assert_eq!(bench.editor.marked(mark), Some(Byte(2)), "it is carried along");
+    bench.run("undo");
+    bench.run("file-start").run("type-text(xx)");
+    assert_eq!(bench.editor.marked(mark), Some(Byte(8)));
+    bench.editor.unmark(mark);
+    assert_eq!(bench.editor.marked(mark), None);
 }
 
 #[test]

@@ -7,6 +7,7 @@ use snarvel_core::editor::{Call, Editor};
 use snarvel_core::languages::lexical::Syntax;
 use snarvel_core::languages::scanner::Kind;
 use snarvel_core::languages::{by_name, detect};
+use snarvel_core::text::indent::IndentUnit;
 use snarvel_core::text::{Text, raw};
 use snarvel_core::units::{Byte, Line};
 use snarvel_core::verbs::by_name as verb;
@@ -150,4 +151,45 @@ fn every_language_toggles_on_and_off() {
             assert!(*editor.text() == first, "{} in a block: {}", language.name, editor.text());
         }
     }
+}
+
+/// Of lines whose indentation was taken away, how many get back the depth that their authors gave them. What is left
+/// are generated files and macros whose authors indent otherwise, and type bounds over several lines.
+const DEPTHS_RIGHT: f64 = 0.97;
+
+#[test]
+fn depths_taken_away_come_back() {
+    let (mut right, mut lines) = (0usize, 0usize);
+    for path in sources().into_iter().filter(|path| path.extension().is_some_and(|ending| ending == "rs")) {
+        let Some(editor) = opened(&path) else { continue };
+        if editor.layout().unit != IndentUnit::Spaces(4) {
+            continue;
+        }
+        let first = editor.text().clone();
+        let mut flat = Editor::new(without_depth(&editor), editor.language().clone());
+        flat.set_layout(None, Some(IndentUnit::Spaces(4)), None);
+        run(&mut flat, "select-all");
+        run(&mut flat, "reindent");
+        for line in (0..first.line_count()).map(Line).filter(|line| !first.is_blank(*line)) {
+            lines += 1;
+            let is_right = first.content(line) == flat.text().content(line);
+            right += usize::from(is_right);
+        }
+    }
+    let share = right as f64 / lines.max(1) as f64;
+    assert!(lines == 0 || share > DEPTHS_RIGHT, "{right} of {lines} lines");
+}
+
+/// The text with no white space before code; comments and strings that began on a line before stay as they are.
+fn without_depth(editor: &Editor) -> Text {
+    let text = editor.text();
+    let syntax = editor.syntax();
+    let mut flat = String::new();
+    for line in (0..text.line_count()).map(Line) {
+        let whole = text.slice(text.line_span(line));
+        let is_code = syntax.kind_before_line(line) == Kind::Code;
+        let is_blank = text.is_blank(line);
+        flat.push_str(if is_code && !is_blank { whole.trim_start() } else { &whole });
+    }
+    Text::from(flat.as_str())
 }

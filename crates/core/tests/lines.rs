@@ -168,3 +168,145 @@ fn splitting() {
         ],
     );
 }
+
+#[test]
+fn reindenting_by_brackets() {
+    check(
+        "rust",
+        &[
+            (
+                "a_flat_function",
+                "[fn f() {⏎let a = 1;⏎if a {⏎b();⏎}⏎}⏎|]",
+                "reindent",
+                "[fn f() {⏎    let a = 1;⏎    if a {⏎        b();⏎    }⏎}⏎|]",
+            ),
+            ("one_line_by_those_above", "fn f() {⏎b();⏎ c|();⏎}", "reindent", "fn f() {⏎b();⏎    c|();⏎}"),
+            ("two_brackets_of_one_line_are_one_step", "f((x, {⏎a|⏎}));⏎", "reindent", "f((x, {⏎    a|⏎}));⏎"),
+            (
+                "closers_stand_with_their_opener",
+                "fn f(⏎    a: u8,⏎    [) {⏎b();⏎    }|]",
+                "reindent",
+                "fn f(⏎    a: u8,⏎[) {⏎    b();⏎}|]",
+            ),
+            (
+                "a_chain_is_one_deeper",
+                "{⏎    a⏎[.b()⏎.c();⏎d();|]⏎}",
+                "reindent",
+                "{⏎    a⏎[        .b()⏎        .c();⏎    d();|]⏎}",
+            ),
+            ("what_an_operator_leaves_open", "{⏎    let a =⏎b|;⏎c;⏎}", "reindent", "{⏎    let a =⏎        b|;⏎c;⏎}"),
+            ("inside_a_string_nothing_moves", "{⏎[a(\"x⏎ y⏎\");⏎b;|]⏎}", "reindent", "{⏎[    a(\"x⏎ y⏎\");⏎    b;|]⏎}"),
+            (
+                "a_comment_moves_as_a_whole",
+                "{⏎[/* x⏎ * y⏎ */⏎b;|]⏎}",
+                "reindent",
+                "{⏎[    /* x⏎     * y⏎     */⏎    b;|]⏎}",
+            ),
+            (
+                "brackets_in_strings_and_comments_count_not",
+                "{⏎    a('{'); // {⏎[\"{\";⏎b;|]⏎}",
+                "reindent",
+                "{⏎    a('{'); // {⏎[    \"{\";⏎    b;|]⏎}",
+            ),
+            ("blank_lines_stay", "{⏎[a⏎  ⏎b|]⏎}", "reindent", "{⏎[    a⏎  ⏎    b|]⏎}"),
+            ("right_already", "{⏎    a|⏎}", "reindent", "{⏎    a|⏎}"),
+            ("too_deep_at_the_top", "    |a;⏎", "reindent", "|a;⏎"),
+            ("with_tabs", "{⏎→a⏎→c⏎    b|⏎}", "reindent", "{⏎→a⏎→c⏎→b|⏎}"),
+            ("crlf_and_no_final_end", "{↵[a↵b|]", "reindent", "{↵[    a↵    b|]"),
+        ],
+    );
+    check(
+        "c",
+        &[
+            (
+                "labels",
+                "[switch (a) {⏎case 1:⏎f();⏎break;⏎default:⏎g();⏎}|]",
+                "reindent",
+                "[switch (a) {⏎    case 1:⏎        f();⏎        break;⏎    default:⏎        g();⏎}|]",
+            ),
+            (
+                "a_body_without_braces",
+                "{⏎[if (a)⏎b();⏎else⏎c();⏎d();|]⏎}",
+                "reindent",
+                "{⏎[    if (a)⏎        b();⏎    else⏎        c();⏎    d();|]⏎}",
+            ),
+            ("a_brace_on_its_own_line", "[if (a)⏎{⏎b();⏎}|]", "reindent", "[if (a)⏎{⏎    b();⏎}|]"),
+            ("directives_stay", "{⏎[#if A⏎b();⏎#endif|]⏎}", "reindent", "{⏎[#if A⏎    b();⏎#endif|]⏎}"),
+        ],
+    );
+    check(
+        "javascript",
+        &[("a_key_is_no_label", "[a = {⏎default: 1,⏎b: 2⏎}|]", "reindent", "[a = {⏎    default: 1,⏎    b: 2⏎}|]")],
+    );
+    check("go", &[("labels_of_go", "[switch a {⏎case 1:⏎f()⏎}|]", "reindent", "[switch a {⏎case 1:⏎→f()⏎}|]")]);
+}
+
+#[test]
+fn reindenting_by_words_and_by_levels() {
+    check(
+        "lua",
+        &[(
+            "words",
+            "[function f()⏎if a then⏎b()⏎else⏎c()⏎end⏎end|]",
+            "reindent",
+            "[function f()⏎    if a then⏎        b()⏎    else⏎        c()⏎    end⏎end|]",
+        )],
+    );
+    check(
+        "ruby",
+        &[(
+            "words",
+            "[def f⏎x = 1 if y⏎a.each do⏎c⏎end⏎end|]",
+            "reindent",
+            "[def f⏎    x = 1 if y⏎    a.each do⏎        c⏎    end⏎end|]",
+        )],
+    );
+    check(
+        "shell",
+        &[(
+            "words",
+            "[case $1 in⏎a)⏎b⏎;;⏎esac⏎if x; then⏎y⏎fi|]",
+            "reindent",
+            "[case $1 in⏎    a)⏎    b⏎    ;;⏎esac⏎if x; then⏎    y⏎fi|]",
+        )],
+    );
+    check(
+        "python",
+        &[
+            (
+                "the_unit_changes_the_levels_stay",
+                "if x:⏎    y⏎if x:⏎    y⏎if x:⏎    y⏎[def g():⏎  if x:⏎    y⏎  z⏎|]",
+                "reindent",
+                "if x:⏎    y⏎if x:⏎    y⏎if x:⏎    y⏎[def g():⏎    if x:⏎        y⏎    z⏎|]",
+            ),
+            ("a_line_beside_another_stays", "if x:⏎    y⏎    z|⏎", "reindent", "if x:⏎    y⏎    z|⏎"),
+            (
+                "one_unit_more_than_its_parent",
+                "if x:⏎    y⏎if x:⏎    y⏎if x:⏎    y⏎if w:⏎  z|⏎",
+                "reindent",
+                "if x:⏎    y⏎if x:⏎    y⏎if x:⏎    y⏎if w:⏎    z|⏎",
+            ),
+            (
+                "what_hangs_in_brackets_moves_along",
+                "if x:⏎    y⏎if x:⏎    y⏎if x:⏎    y⏎[if w:⏎  f(a,⏎    b)|]",
+                "reindent",
+                "if x:⏎    y⏎if x:⏎    y⏎if x:⏎    y⏎[if w:⏎    f(a,⏎      b)|]",
+            ),
+        ],
+    );
+}
+
+#[test]
+fn duplicating_texts_beside_carets() {
+    check(
+        "text",
+        &[
+            ("a_carets_line_is_copied_below", "a[b|]c⏎d|e⏎f", "duplicate-text-after", "ab[b|]c⏎de⏎d|e⏎f"),
+            ("and_above", "a[b|]c⏎d|e⏎f", "duplicate-text-before", "a[b|]bc⏎d|e⏎de⏎f"),
+            ("in_one_line", "a[b|]c d|⏎", "duplicate-text-after", "ab[b|]c d⏎abc d|⏎"),
+            ("an_unterminated_line", "[a|]⏎b|", "duplicate-text-after", "a[a|]⏎b⏎b|"),
+            ("at_its_very_end", "|a [b|]", "duplicate-text-after", "a b[b|]⏎|a b"),
+            ("the_empty_last_line_has_none", "[a|]⏎|", "duplicate-text-after", "a[a|]⏎|"),
+        ],
+    );
+}

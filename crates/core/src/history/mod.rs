@@ -25,9 +25,30 @@ pub enum Grouping {
     Deleting,
 }
 
-/// A place in the tree.
+/// A place in the tree: the state after a step, or the start.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub struct StepId(usize);
+
+impl StepId {
+    /// The start of the tree, before every step.
+    pub const START: StepId = StepId(usize::MAX);
+
+    /// How late it is in the order of making; the start is before everything.
+    fn order(self) -> Option<usize> {
+        (self != StepId::START).then_some(self.0)
+    }
+}
+
+/// How much a step changed.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub struct Extent {
+    /// At how many places.
+    pub places: usize,
+    /// Bytes put in.
+    pub added: usize,
+    /// Bytes taken out.
+    pub removed: usize,
+}
 
 /// One step.
 #[derive(Clone, Debug)]
@@ -54,10 +75,28 @@ impl Step {
         self.at_ms
     }
 
-    /// Its changes in the order in which they were made.
+    /// The state that it began from.
     #[must_use]
-    pub fn changes(&self) -> &[Change] {
-        &self.changes
+    pub fn parent(&self) -> StepId {
+        self.parent
+    }
+
+    /// How much it changed, all its changes together.
+    #[must_use]
+    pub fn extent(&self) -> Extent {
+        let edits = self.changes.iter().flat_map(Change::edits);
+        edits.fold(Extent::default(), |extent, edit| Extent {
+            places: extent.places + 1,
+            added: extent.added + edit.inserted_len(),
+            removed: extent.removed + edit.removed_len(),
+        })
+    }
+}
+
+impl Step {
+    /// What takes it back, in order.
+    fn backward(&self) -> impl Iterator<Item = Change> + '_ {
+        self.changes.iter().rev().map(|change| change.clone().inverted())
     }
 }
 
@@ -95,8 +134,7 @@ pub struct History {
     open: Option<Grouping>,
 }
 
-/// The start of the tree, before every step.
-const ROOT: StepId = StepId(usize::MAX);
+const ROOT: StepId = StepId::START;
 
 impl Default for History {
     fn default() -> History {
@@ -146,10 +184,55 @@ impl History {
     pub fn undo(&mut self) -> Option<Travel> {
         self.close_step();
         let step = self.steps.get(self.current.0)?;
-        let changes = step.changes.iter().rev().map(|change| change.clone().inverted()).collect();
-        let travel = Travel { changes, cursors: step.before.clone() };
+        let travel = Travel { changes: step.backward().collect(), cursors: step.before.clone() };
         self.current = step.parent;
         Some(travel)
+    }
+
+    /// The way from here to `id`, on whatever branch that is: back to where the branches part, then on. None
+    /// where `id` is here.
+    ///
+    /// Cost: linear in the steps between and in what they changed.
+    ///
+    /// # Panics
+    /// If `id` is of another history.
+    #[must_use]
+    pub fn way_to(&self, id: StepId) -> Option<Travel> {
+        assert!(id == ROOT || id.0 < self.steps.len(), "the step {} of {}", id.0, self.steps.len());
+        let last = self.steps.get(id.0).map(|step| step.after.clone());
+        let cursors = last.or_else(|| self.steps.first().map(|step| step.before.clone()))?;
+        let (mut here, mut there) = (self.current, id);
+        let (mut changes, mut onward) = (Vec::new(), Vec::new());
+        while here != there {
+            // Of two states the one made later is no ancestor of the other.
+            if here.order() > there.order() {
+                let step = &self.steps[here.0];
+                changes.extend(step.backward());
+                here = step.parent;
+            } else {
+                onward.push(there);
+                there = self.steps[there.0].parent;
+            }
+        }
+        changes.extend(onward.iter().rev().flat_map(|id| self.steps[id.0].changes.iter().cloned()));
+        (self.current != id).then_some(Travel { changes, cursors })
+    }
+
+    /// Goes to `id`; its branch is the one that redo takes from now on. None where `id` is here.
+    ///
+    /// # Panics
+    /// If `id` is of another history.
+    pub fn go_to(&mut self, id: StepId) -> Option<Travel> {
+        self.close_step();
+        let travel = self.way_to(id);
+        self.current = id;
+        let mut child = id;
+        while let Some(step) = self.steps.get(child.0) {
+            let parent = step.parent;
+            *self.newest_child_mut(parent) = Some(child);
+            child = parent;
+        }
+        travel
     }
 
     /// One step on, along the newest branch; none at its end.
@@ -184,10 +267,21 @@ impl History {
         std::iter::successors(self.steps.get(self.current.0), |step| self.steps.get(step.parent.0)).count()
     }
 
-    /// All steps ever made, oldest first, branches included.
+    /// All steps ever made, oldest first, branches included, each with the place in the tree behind it.
+    pub fn steps(&self) -> impl DoubleEndedIterator<Item = (StepId, &Step)> + ExactSizeIterator {
+        self.steps.iter().enumerate().map(|(index, step)| (StepId(index), step))
+    }
+
+    /// Where in the tree the text stands.
     #[must_use]
-    pub fn steps(&self) -> &[Step] {
-        &self.steps
+    pub fn here(&self) -> StepId {
+        self.current
+    }
+
+    /// Where in the tree the text is the one that was saved.
+    #[must_use]
+    pub fn saved(&self) -> Option<StepId> {
+        self.saved
     }
 
     /// Says that what stands now is what the file holds.

@@ -43,7 +43,7 @@ pub struct Piece {
 }
 
 /// The remembered states of one text.
-#[derive(Debug)]
+#[derive(Clone, Debug)]
 pub struct Lexical {
     scanner: Scanner,
     known: RefCell<Vec<(Line, Byte, State)>>,

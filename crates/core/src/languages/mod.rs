@@ -88,6 +88,26 @@ pub struct StringForm {
     pub comment: bool,
 }
 
+/// What opens and closes deeper lines, beside brackets.
+#[derive(Clone, Debug, Default, Deserialize, PartialEq, Eq)]
+#[serde(default, deny_unknown_fields)]
+pub struct Structure {
+    /// Words that open a deeper block wherever they stand.
+    pub opens: Vec<String>,
+    /// Words that open one only as the first of their line.
+    pub opens_first: Vec<String>,
+    /// Words that close one.
+    pub closes: Vec<String>,
+    /// First words of labels: they stand like statements, what follows them is one deeper.
+    pub labels: Vec<String>,
+    /// First words of labels that stand as deep as the line that opens their block.
+    pub outer_labels: Vec<String>,
+    /// Words that, alone on their line, begin a clause whose parts stand one deeper, up to the body.
+    pub clauses: Vec<String>,
+    /// What begins lines that stand wherever their author wants them.
+    pub directive: String,
+}
+
 /// A language.
 #[allow(clippy::struct_excessive_bools, reason = "each is a fact of the table, named in it")]
 #[derive(Clone, Debug, Deserialize, PartialEq, Eq)]
@@ -142,6 +162,9 @@ pub struct Language {
     /// Words or marks that at a line's end open a deeper line, beside brackets.
     #[serde(default)]
     pub openers: Vec<String>,
+    /// By what a line's depth can be told from the lines around it; none where it cannot.
+    #[serde(default)]
+    pub structure: Option<Structure>,
     /// The operator that joins two string literals; empty when they only stand side by side; none when the
     /// language has no such thing.
     #[serde(default)]

@@ -85,14 +85,14 @@ impl State {
 }
 
 /// Something that can begin a comment or a literal: what it begins with and by which rule it goes on.
-#[derive(Debug)]
+#[derive(Clone, Debug)]
 struct Opener {
     head: String,
     form: Form,
 }
 
 /// The scanner of one language.
-#[derive(Debug)]
+#[derive(Clone, Debug)]
 pub struct Scanner {
     language: Arc<Language>,
     openers: Vec<Opener>,

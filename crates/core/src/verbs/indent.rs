@@ -54,7 +54,7 @@ fn full_lines(scene: &Scene) -> Vec<Line> {
 }
 
 /// A caret moves with the character behind it; the ends of a selection that stand in column 0 stay there.
-fn finish(scene: &Scene, builder: ChangeBuilder, message: String) -> Outcome {
+pub(super) fn finish(scene: &Scene, builder: ChangeBuilder, message: String) -> Outcome {
     let change = builder.finish();
     if change.is_empty() {
         return Outcome::nothing("nothing to move here");

@@ -162,20 +162,78 @@ fn put_copy(scene: &Scene, builder: &mut ChangeBuilder, run: &Run, direction: Di
     copy
 }
 
-/// A copy of each selection's text right before or after it, selected; a caret: its line.
+/// A copy of each selection's text right before or after it, selected; a caret: a copy of its line.
 pub fn duplicate_text(scene: &Scene, direction: Direction) -> Outcome {
     if scene.cursors.iter().all(Selection::is_caret) {
         return duplicate(scene, direction);
     }
+    let copies = copies_of(scene, direction);
     let mut builder = ChangeBuilder::new(scene.text);
-    let cursors = scene.cursors.map(|each| {
-        let at = if direction == Direction::Back { each.start() } else { each.end() };
-        let start = builder.now(at);
-        builder.insert(at, &scene.text.slice(each.span()));
-        Selection::over(Span::new(start, start + each.span().len()), each.direction())
-    });
-    let count = scene.cursors.iter().filter(|each| !each.is_caret()).count();
-    Outcome::edit(builder.finish(), cursors).saying(format!("duplicated {}", counted(count, "selection")))
+    let mut list: Vec<Option<Selection>> = vec![None; scene.cursors.len()];
+    for copy in &copies {
+        let start = builder.now(copy.at) + copy.lead.len();
+        builder.insert(copy.at, &format!("{}{}{}", copy.lead, copy.characters, copy.tail));
+        let moved = |at: Byte| start + (at - copy.original);
+        for &index in &copy.cursors {
+            let each = scene.cursors.list()[index];
+            list[index] = Some(Selection { anchor: moved(each.anchor), head: moved(each.head), ..each });
+        }
+    }
+    let change = builder.finish();
+    let elsewhere = scene.cursors.mapped_each(&change, Bias::After);
+    let list = list.iter().zip(elsewhere).map(|(copied, other)| copied.unwrap_or(other)).collect();
+    let message = format!("duplicated {}", counted(copies.len(), "text"));
+    Outcome::edit(change, CursorSet::of(list, scene.cursors.primary_index())).saying(message)
+}
+
+/// A copy that is about to be put in, and whose cursors go along into it.
+struct Copy {
+    at: Byte,
+    /// A line end that parts it from the unterminated line before it, or from the line behind it.
+    lead: &'static str,
+    characters: String,
+    tail: &'static str,
+    /// Where what is copied begins.
+    original: Byte,
+    cursors: Vec<usize>,
+}
+
+/// The copies of selections and of carets' lines, in the order of where they go in.
+fn copies_of(scene: &Scene, direction: Direction) -> Vec<Copy> {
+    let (text, new_end) = (scene.text, scene.layout.line_end.as_str());
+    let (mut texts, mut lines): (Vec<Copy>, Vec<Copy>) = (Vec::new(), Vec::new());
+    for (index, each) in scene.cursors.iter().enumerate() {
+        let line = text.line_of(each.head);
+        let original = if each.is_caret() { text.line_start(line) } else { each.start() };
+        let is_unended = text.line_end(line).is_none();
+        let cursors = vec![index];
+        match (each.is_caret(), direction) {
+            (false, _) => {
+                let at = if direction == Direction::Back { each.start() } else { each.end() };
+                let characters = text.slice(each.span()).into_owned();
+                texts.push(Copy { at, lead: "", characters, tail: "", original, cursors });
+            }
+            (true, _) if text.is_after_final_end(line) => {}
+            // Several carets in one line: one copy, and all of them on it.
+            (true, _) if lines.last().is_some_and(|other| other.original == original) => {
+                lines.iter_mut().rev().take(1).for_each(|other| other.cursors.push(index));
+            }
+            (true, _) => {
+                let characters = text.content(line).into_owned();
+                let (at, lead, tail) = match direction {
+                    Direction::Back => (original, "", new_end),
+                    Direction::Forward if is_unended => (text.end(), new_end, ""),
+                    Direction::Forward => (text.line_span(line).end, "", new_end),
+                };
+                lines.push(Copy { at, lead, characters, tail, original, cursors });
+            }
+        }
+    }
+    // At one place a line's copy lies outside of a text's.
+    let [first, second] = if direction == Direction::Back { [lines, texts] } else { [texts, lines] };
+    let mut copies: Vec<Copy> = first.into_iter().chain(second).collect();
+    copies.sort_by_key(|copy| copy.at);
+    copies
 }
 
 /// The change that makes the runs vanish, with their line ends. A last line without one takes the line end

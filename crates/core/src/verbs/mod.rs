@@ -16,6 +16,7 @@ pub mod moves;
 pub mod order;
 pub mod pairs;
 pub mod pins;
+pub mod reindent;
 pub mod scene;
 pub mod selects;
 pub mod surround;
@@ -95,6 +96,12 @@ pub enum Request {
     Turn(i8),
     /// One step back: a question, cursors, the selection, the layer.
     StepBack,
+    /// Go back through the places where the caret was, or on again.
+    Place(crate::units::Direction),
+    /// Show what was copied of late.
+    Shelf,
+    /// Show the history.
+    Trail,
 }
 
 /// What carries a verb out.

@@ -40,6 +40,9 @@ pub fn closer_of(language: &Language, c: char) -> Option<char> {
 /// What `c` does at `each`.
 #[must_use]
 pub fn typed(scene: &Scene, each: Selection, c: char) -> Typed {
+    if !scene.layout.closes_pairs {
+        return Typed::Plain;
+    }
     let closer = closer_of(scene.language, c);
     let is_closer = BRACKETS.iter().any(|(_, close)| *close == c) || closer == Some(c);
     let awaits = || scene.memory.pairs.iter().any(|pair| pair.end == each.head);

@@ -33,6 +33,8 @@ pub struct Layout {
     pub line_end: LineEnd,
     /// How many lines the view shows.
     pub view_lines: usize,
+    /// Whether brackets and quotes close themselves.
+    pub closes_pairs: bool,
 }
 
 /// What the verbs before this one left behind.

@@ -1,4 +1,4 @@
-//! Selecting on purpose: the word, the line and the next one, everything, each line of a selection.
+//! Selecting on purpose: the word, the line and the next one, blocks, everything, each line of a selection.
 
 use super::scene::{Outcome, Scene, counted};
 use crate::cursors::{CursorSet, Selection};
@@ -89,4 +89,48 @@ pub fn paragraph(scene: &Scene, at: Byte) -> Option<Span> {
     let first = (0..line.0).rev().map(Line).take_while(full).last().unwrap_or(line);
     let last = (line.0 + 1..text.line_count()).map(Line).take_while(full).last().unwrap_or(line);
     Some(Span::new(text.line_start(first), text.line_span(last).end))
+}
+
+/// The block around each selection, then the next outer one: the paragraph, then header and body of what encloses
+/// it by indentation, at last everything.
+pub fn outer_block(scene: &Scene) -> Outcome {
+    let set = scene.cursors.map(|each| Selection::over(outer_of(scene, each.span()), each.direction()));
+    if set == *scene.cursors {
+        return Outcome::nothing("everything is selected");
+    }
+    Outcome::cursors(set)
+}
+
+/// The smallest block that holds more than `span`.
+fn outer_of(scene: &Scene, span: Span) -> Span {
+    let holds_more = |block: &Span| block.start <= span.start && span.end <= block.end && *block != span;
+    if let Some(block) = paragraph(scene, span.start).filter(holds_more) {
+        return block;
+    }
+    let mut around = span;
+    while let Some(block) = enclosing_by_depth(scene, around) {
+        if holds_more(&block) {
+            return block;
+        }
+        around = block;
+    }
+    scene.text.span()
+}
+
+/// The line above `span` that is less deep than all of its lines, what is deeper below that line, and the line that
+/// closes it. None where no line is less deep.
+fn enclosing_by_depth(scene: &Scene, span: Span) -> Option<Span> {
+    let text = scene.text;
+    let depth = |line: Line| text.depth_of(line, scene.layout.tabs);
+    let full = |line: &Line| !text.is_blank(*line);
+    let [first, last] = scene.touched(Selection::over(span, Direction::Forward));
+    let inner = (first.0..=last.0).map(Line).filter(full).map(depth).min();
+    let header =
+        (0..first.0).rev().map(Line).filter(full).find(|line| inner.is_none_or(|inner| depth(*line) < inner))?;
+    let below = |from: Line| (from.0 + 1..text.line_count()).map(Line).filter(full);
+    let body = below(header).take_while(|line| depth(*line) > depth(header)).last().unwrap_or(header).max(last);
+    let closes =
+        |line: &Line| depth(*line) == depth(header) && text.content(*line).trim_start().starts_with([')', ']', '}']);
+    let end = below(body).next().filter(closes).unwrap_or(body);
+    Some(Span::new(text.line_start(header), text.line_span(end).end))
 }

@@ -14,8 +14,8 @@ use super::scene::{Outcome, Scene};
 use super::thin::Filter;
 use super::{Group, Request, Run, Verb};
 use super::{
-    breaks, case, clipboard, comments, cursors, indent, join, lines, moves, order, pins, selects, surround, texts,
-    thin, typing, widen,
+    breaks, case, clipboard, comments, cursors, indent, join, lines, moves, order, pins, reindent, selects, surround,
+    texts, thin, typing, widen,
 };
 use crate::units::Direction::{Back, Forward};
 use Reach::{Extend, Move};
@@ -100,9 +100,12 @@ pub const VERBS: &[Verb] = &[
     ask(Request::Scroll(-1), Group::Moves, ["scroll-up", "scroll ↑", "Scrolls one line up; the caret stays."], &["view up", "wheel up", "look higher"]).both(&["ctrl+up"]),
     ask(Request::Scroll(1), Group::Moves, ["scroll-down", "scroll ↓", "Scrolls one line down; the caret stays."], &["view down", "wheel down", "look lower"]).both(&["ctrl+down"]),
     edit(Group::Moves, ["go-to-line", "go to", "Goes to a line, a place, so many lines on or back, or a share of the file."], &["jump to line", "line number", "percent of file"], moves::go_to_line).both(&["ctrl+g"]).asking("123, 123:7, +20, -5, 50%"),
+    ask(Request::Place(Back), Group::Moves, ["place-back", "place ←", "Goes back to where the caret was before it jumped, in whatever file."], &["where was I", "previous place", "jump back"]).both(&["alt+left"]),
+    ask(Request::Place(Forward), Group::Moves, ["place-forward", "place →", "Goes on to the place that was gone back from."], &["next place", "jump forward", "forward again"]).both(&["alt+right"]),
     edit(Group::Selects, ["select-word", "word", "Selects the word at each caret."], &["mark word", "pick word", "this word"], |scene, _| selects::word(scene)).deck(&["."]),
     edit(Group::Selects, ["select-line", "line", "Selects the whole line with its line end; again, also the next."], &["mark line", "pick line", "whole line"], |scene, _| selects::line(scene)).deck(&[","]),
     edit(Group::Selects, ["select-block", "block", "Selects the block around each caret."], &["mark paragraph", "pick block", "this block"], |scene, _| selects::block(scene)).deck(&["n"]),
+    edit(Group::Selects, ["select-outer-block", "outer block", "Selects the enclosing block, then the next outer one."], &["whole function", "bigger block", "enclosing block"], |scene, _| selects::outer_block(scene)).deck(&["N"]),
     edit(Group::Selects, ["widen", "widen", "Widens each selection to what encloses it: word, string, brackets, paragraph, file."], &["grow selection", "expand", "select more"], |scene, _| widen::widen(scene)).deck(&["/"]),
     edit(Group::Selects, ["narrow", "narrow", "Goes back from what was widened."], &["shrink selection", "undo widen", "select less"], |scene, _| widen::narrow(scene)).deck(&["?"]),
     edit(Group::Selects, ["select-all", "all", "Selects everything."], &["mark all", "whole file", "everything"], |scene, _| selects::all(scene)).both(&["ctrl+a"]),
@@ -153,6 +156,7 @@ pub const VERBS: &[Verb] = &[
     edit(Group::Lines, ["split-line", "split", "Splits the line at each caret, which stays before the line end."], &["break line", "cut line in two", "new line here"], |scene, _| breaks::split_line(scene)).deck(&["z"]),
     edit(Group::Lines, ["indent", "indent", "Indents the touched lines by one unit."], &["shift right", "deeper", "move in"], |scene, _| indent::indent(scene)).deck(&[">", "tab"]),
     edit(Group::Lines, ["outdent", "outdent", "Takes one unit of indentation off the touched lines."], &["shift left", "shallower", "unindent"], |scene, _| indent::outdent(scene)).deck(&["<"]).both(&["shift+tab"]),
+    edit(Group::Lines, ["reindent", "reindent", "Puts the depth of the touched lines right."], &["fix indentation", "correct depth", "tidy up indentation"], |scene, _| reindent::reindent(scene)),
     edit(Group::Lines, ["sort-lines", "sort", "Sorts the touched lines by natural order."], &["order lines", "alphabetical", "arrange"], order::sort).taking("desc, case, by /pattern/"),
     edit(Group::Lines, ["unique-lines", "unique", "Drops touched lines that stand there already."], &["remove duplicates", "same lines once", "dedupe"], |scene, _| order::unique(scene)),
     edit(Group::Lines, ["reverse-lines", "reverse", "Turns the touched lines round."], &["upside down", "turn lines around", "backward order"], |scene, _| order::reverse(scene)),
@@ -185,9 +189,11 @@ pub const VERBS: &[Verb] = &[
     edit(Group::Clipboard, ["cut", "cut", "Cuts the selected texts, or the lines where nothing is selected."], &["cut text", "move to clipboard", "take away"], |scene, _| clipboard::cut(scene)).both(&["ctrl+x"]),
     edit(Group::Clipboard, ["paste", "paste", "Pastes what was copied, at the depth of the place."], &["insert clipboard", "put back", "paste text"], |scene, _| clipboard::paste(scene, scene.clip, Depth::OfPlace)).both(&["ctrl+v"]),
     edit(Group::Clipboard, ["paste-as-is", "paste raw", "Pastes what was copied without changing its indentation or line ends."], &["paste unchanged", "paste raw", "paste exactly"], |scene, _| clipboard::paste(scene, scene.clip, Depth::AsItIs)),
+    ask(Request::Shelf, Group::Clipboard, ["shelf", "clip shelf", "Shows what was copied of late, to paste it or a part of it."], &["clipboard history", "old copies", "paste something older"]).both(&["ctrl+p"]),
     row(Run::Undo, Group::History, ["undo", "undo", "Takes the last step back, text and cursors."], &["take back", "revert", "mistake"]).both(&["ctrl+z"]),
     row(Run::Redo, Group::History, ["redo", "redo", "Makes the step again that was taken back."], &["again", "repeat undone", "forward in history"]).both(&["ctrl+y"]),
-    row(Run::CursorsUndo, Group::History, ["cursors-undo", "cursors back", "Goes back to the cursors and places that stood before, the text as it is."], &["where was I", "previous cursors", "undo selection"]),
+    row(Run::CursorsUndo, Group::History, ["cursors-undo", "cursors back", "Goes back to the cursors and places that stood before, the text as it is."], &["where was I", "previous cursors", "undo selection"]).both(&["ctrl+u"]),
+    ask(Request::Trail, Group::History, ["trail", "trail", "Shows every step of the history with its branches, and the text as it was."], &["undo history", "earlier version", "history tree"]).both(&["ctrl+t"]),
     ask(Request::Save, Group::Files, ["save", "save", "Writes the file."], &["write file", "store", "keep changes"]).both(&["ctrl+s"]),
     ask(Request::SaveAll, Group::Files, ["save-all", "save all", "Writes every changed file."], &["write all files", "store everything", "keep all changes"]),
     ask(Request::SaveAs, Group::Files, ["save-as", "save as", "Writes the text under another name."], &["write copy", "rename file", "save under another name"]),
