@@ -7,7 +7,7 @@ use crate::document::{Document, Home};
 use crate::keys::script::Spot;
 use crate::palette::{Depth, Palette, Tide};
 use crate::screen::layout::Size;
-use crate::{demo, listings, play, terminal};
+use crate::{demo, listings, play, settings, state, terminal};
 use anyhow::{Context, Result, bail};
 use clap::{Args, Parser, Subcommand, ValueEnum};
 use snarvel_files::load::{Loaded, decode};
@@ -31,9 +31,9 @@ struct Edit {
     /// standard input and writes the text to standard output at the end
     #[arg(value_name = "FILE")]
     files: Vec<String>,
-    /// Dark or light ground
-    #[arg(long, value_enum, default_value = "night")]
-    palette: PaletteName,
+    /// Dark or light ground, whatever the settings say
+    #[arg(long, value_enum)]
+    palette: Option<PaletteName>,
 }
 
 /// The palettes by name.
@@ -52,9 +52,9 @@ enum Command {
         /// Put the copy into this folder and leave it there
         #[arg(long, value_name = "DIR")]
         keep: Option<PathBuf>,
-        /// Dark or light ground
-        #[arg(long, value_enum, default_value = "night")]
-        palette: PaletteName,
+        /// Dark or light ground, whatever the settings say
+        #[arg(long, value_enum)]
+        palette: Option<PaletteName>,
     },
     /// Run keys against a file without a screen and print what came of it
     Play(play::PlayArgs),
@@ -94,12 +94,29 @@ fn print(text: &str) -> Result<u8> {
     }
 }
 
-fn palette(name: PaletteName) -> Palette {
-    let tide = match name {
-        PaletteName::Night => Tide::Night,
-        PaletteName::Day => Tide::Day,
+/// An application without files, as the person has settled it; what is wrong in the settings is told on it.
+fn app_in(folder: PathBuf, palette: Option<PaletteName>) -> App {
+    let (settings, problems) = state::settings_file().map(|file| settings::read(&file)).unwrap_or_default();
+    let tide = match palette {
+        Some(PaletteName::Night) => Tide::Night,
+        Some(PaletteName::Day) => Tide::Day,
+        None => settings.tide,
     };
-    Palette::new(tide, Depth::of_environment(|variable| std::env::var(variable).ok()))
+    let palette = Palette::new(tide, Depth::of_environment(|variable| std::env::var(variable).ok()));
+    let mut app = App::new(Vec::new(), folder, palette, Size::REFERENCE);
+    app.settle_for(settings);
+    if settings.keeps_shelf {
+        app.shelf = state::kept_shelf();
+    }
+    app.tell_problems(&problems);
+    app
+}
+
+/// Shows `app` until it is done, and keeps what is to be kept; gives the exit code.
+fn show(app: &mut App) -> Result<u8> {
+    let code = terminal::run(app)?;
+    state::keep_shelf(app)?;
+    Ok(code)
 }
 
 /// A file to open, and where in it.
@@ -152,7 +169,7 @@ fn edit(edit: &Edit) -> Result<u8> {
         return edit_pipe(folder, edit.palette);
     }
     let wanted = wanted(&edit.files, Path::exists)?;
-    let mut app = App::new(Vec::new(), folder, palette(edit.palette), Size::REFERENCE);
+    let mut app = app_in(folder, edit.palette);
     for each in &wanted {
         app.open(&each.path);
         let opened = app.document().home == Home::File(app.folder.join(&each.path));
@@ -161,20 +178,21 @@ fn edit(edit: &Edit) -> Result<u8> {
         }
     }
     app.current = 0;
-    if wanted.is_empty() {
+    if wanted.is_empty() && app.panel.is_none() {
         app.ask_for_file();
     }
-    terminal::run(&mut app)
+    show(&mut app)
 }
 
 /// Edits standard input; the text goes to standard output at the end.
-fn edit_pipe(folder: PathBuf, name: PaletteName) -> Result<u8> {
+fn edit_pipe(folder: PathBuf, palette: Option<PaletteName>) -> Result<u8> {
     let mut bytes = Vec::new();
     std::io::stdin().read_to_end(&mut bytes).context("standard input")?;
     let (text, encoding) = decode(&bytes);
-    let document = Document::of(Loaded { text, encoding, read_only: false }, Home::Pipe);
-    let mut app = App::new(vec![document], folder, palette(name), Size::REFERENCE);
-    let code = terminal::run(&mut app)?;
+    let mut app = app_in(folder, palette);
+    let manner = app.settings.manner;
+    app.documents = vec![Document::of(Loaded { text, encoding, read_only: false }, Home::Pipe, manner)];
+    let code = show(&mut app)?;
     let piped = app.documents.iter().find(|document| document.home == Home::Pipe);
     if let Some(document) = piped {
         std::io::stdout().write_all(&document.bytes()).context("standard output")?;
@@ -182,14 +200,14 @@ fn edit_pipe(folder: PathBuf, name: PaletteName) -> Result<u8> {
     Ok(code)
 }
 
-fn open_demo(keep: Option<&Path>, name: PaletteName) -> Result<u8> {
+fn open_demo(keep: Option<&Path>, palette: Option<PaletteName>) -> Result<u8> {
     let copy = demo::copy(keep)?;
-    let mut app = App::new(Vec::new(), copy.folder().to_owned(), palette(name), Size::REFERENCE);
+    let mut app = app_in(copy.folder().to_owned(), palette);
     demo::OPENED.iter().for_each(|file| app.open(Path::new(file)));
     app.current = 0;
     demo::PROJECT.clone_into(&mut app.project);
     app.say("a fresh copy of the Skerry Sound files: nothing here can be broken");
-    terminal::run(&mut app)
+    show(&mut app)
 }
 
 #[cfg(test)]

@@ -1,18 +1,20 @@
 //! A document: a file under edit, where it lives, and which part of it is in view.
 
-use crate::screen::layout::Area;
-use snarvel_core::editor::{Editor, Tidy};
+use crate::screen::layout::{self, Area};
+use snarvel_core::editor::{Editor, Manner, Tidy};
+use snarvel_core::history::StepId;
 use snarvel_core::languages;
 use snarvel_core::languages::Language;
 use snarvel_core::text::Text;
 use snarvel_core::units::{Byte, Cell, Line};
 use snarvel_files::FileError;
-use snarvel_files::layout::layout_of;
+use snarvel_files::layout::{FileLayout, layout_of};
 use snarvel_files::load::{self, Encoding, Loaded};
 use snarvel_files::save::{self, Written};
 use std::collections::HashSet;
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
+use std::sync::atomic::{AtomicU64, Ordering};
 
 /// Where the text comes from and goes to.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -37,6 +39,8 @@ pub struct View {
 /// A file under edit.
 #[derive(Debug)]
 pub struct Document {
+    /// Its own number, which no other document of this run has.
+    pub id: u64,
     /// The text.
     pub editor: Editor,
     /// Where it lives.
@@ -52,7 +56,7 @@ pub struct Document {
     pub seen: Option<((Byte, u64), Area)>,
     /// What there is to say about how it was opened.
     pub warning: Option<String>,
-    tidy: Tidy,
+    layout: FileLayout,
     keywords: HashSet<String>,
 }
 
@@ -64,13 +68,13 @@ impl Document {
     ///
     /// # Errors
     /// What [`load::load`] refuses.
-    pub fn open(path: &Path) -> Result<Document, FileError> {
+    pub fn open(path: &Path, manner: Manner) -> Result<Document, FileError> {
         let loaded = load::load(path)?.unwrap_or_else(|| Loaded {
             text: Text::default(),
             encoding: Encoding::default(),
             read_only: false,
         });
-        let mut document = Document::of(loaded, Home::File(path.to_owned()));
+        let mut document = Document::of(loaded, Home::File(path.to_owned()), manner);
         document.read_layout(path);
         Ok(document)
     }
@@ -79,29 +83,66 @@ impl Document {
     fn read_layout(&mut self, path: &Path) {
         let (layout, why) = layout_of(path);
         self.editor.set_layout(layout.tabs, layout.unit, layout.line_end);
-        self.tidy = Tidy { trims: layout.trims, ends_last_line: layout.ends_last_line };
+        self.layout = layout;
         self.warning = why;
     }
 
-    /// What was loaded, with its home.
-    pub fn of(loaded: Loaded, home: Home) -> Document {
+    /// What was loaded, with its home, to be edited in the manner of somebody.
+    pub fn of(loaded: Loaded, home: Home, manner: Manner) -> Document {
+        static NEXT: AtomicU64 = AtomicU64::new(0);
         let language = detected(&home, &loaded.text);
         Document {
+            id: NEXT.fetch_add(1, Ordering::Relaxed),
             keywords: keywords_of(&language),
-            editor: Editor::new(loaded.text, language),
+            editor: Editor::with_manner(loaded.text, language, manner),
             home,
             encoding: loaded.encoding,
             read_only: loaded.read_only,
             view: View::default(),
             seen: None,
             warning: None,
-            tidy: Tidy::default(),
+            layout: FileLayout::default(),
         }
     }
 
     /// An empty document without a home.
-    pub fn untitled() -> Document {
-        Document::of(Loaded { text: Text::default(), encoding: Encoding::default(), read_only: false }, Home::None)
+    pub fn untitled(manner: Manner) -> Document {
+        Document::holding(Text::default(), manner)
+    }
+
+    /// A document without a home that holds `text`.
+    pub fn holding(text: Text, manner: Manner) -> Document {
+        Document::of(Loaded { text, encoding: Encoding::default(), read_only: false }, Home::None, manner)
+    }
+
+    /// How it was at another place of its history, to be looked at.
+    ///
+    /// # Panics
+    /// If `id` is of another document's history.
+    #[must_use]
+    pub fn as_it_was(&self, id: StepId) -> Document {
+        Document {
+            id: self.id,
+            editor: self.editor.as_it_was(id),
+            home: self.home.clone(),
+            encoding: self.encoding,
+            read_only: self.read_only,
+            view: self.view,
+            seen: None,
+            warning: None,
+            layout: self.layout,
+            keywords: self.keywords.clone(),
+        }
+    }
+
+    /// Moves the view so that the primary caret is in it, where the caret, the text or the room is another than
+    /// when this was done last.
+    pub fn follow_caret(&mut self, room: Area) {
+        let here = (self.editor.cursors().primary().head, self.editor.revision());
+        if self.seen != Some((here, room)) {
+            layout::bring_into_view(room, self);
+            self.seen = Some((here, room));
+        }
     }
 
     /// Its name, as the strip shows it.
@@ -131,12 +172,17 @@ impl Document {
         load::encode(self.editor.text(), self.encoding)
     }
 
-    /// Writes it to `path`, which becomes its home.
+    /// Writes it to `path`, which becomes its home, put in order as `.editorconfig` or, where that says nothing,
+    /// `usual` wants it.
     ///
     /// # Errors
     /// What [`save::save`] refuses; the file then still holds its old bytes.
-    pub fn save_to(&mut self, path: &Path, now_ms: u64) -> Result<Written, FileError> {
-        self.editor.tidy(self.tidy, now_ms);
+    pub fn save_to(&mut self, path: &Path, usual: Tidy, now_ms: u64) -> Result<Written, FileError> {
+        let tidy = Tidy {
+            trims: self.layout.trims.unwrap_or(usual.trims),
+            ends_last_line: self.layout.ends_last_line.unwrap_or(usual.ends_last_line),
+        };
+        self.editor.tidy(tidy, now_ms);
         let written = save::save(path, &self.bytes())?;
         if self.home != Home::File(path.to_owned()) {
             self.home = Home::File(path.to_owned());

@@ -12,4 +12,7 @@ pub mod palette;
 pub mod panels;
 pub mod play;
 pub mod screen;
+pub mod settings;
+pub mod state;
+pub mod system_clipboard;
 pub mod terminal;

@@ -6,9 +6,10 @@
 use crate::app::{App, Event, Gesture, Mouse};
 use crate::document::{Document, Home};
 use crate::keys::script::{self, Action, Spot};
-use crate::palette::{Depth, Palette, Tide};
+use crate::palette::{Depth, Palette};
 use crate::screen;
 use crate::screen::layout::Size;
+use crate::settings::{self, Settings};
 use anyhow::{Context, Result, bail};
 use clap::{Args, ValueEnum};
 use ratatui::backend::CrosstermBackend;
@@ -17,6 +18,7 @@ use ratatui::layout::Rect;
 use ratatui::{Terminal, TerminalOptions, Viewport};
 use serde_json::{Value, json};
 use snarvel_core::cursors::Selection;
+use snarvel_core::editor::Manner;
 use snarvel_core::languages::by_name;
 use snarvel_core::text::raw;
 use snarvel_core::units::{Byte, Span};
@@ -62,6 +64,9 @@ pub struct PlayArgs {
     /// Where the caret stands at first, LINE:COL
     #[arg(long, value_name = "L:C", value_parser = parse_spot)]
     at: Option<Spot>,
+    /// A file of settings; without it the shipped ones hold
+    #[arg(long, value_name = "FILE")]
+    config: Option<PathBuf>,
     /// Write the file
     #[arg(long)]
     write: bool,
@@ -89,15 +94,16 @@ pub fn run(args: &PlayArgs) -> Result<u8> {
         Ok(actions) => actions,
         Err(wrong) => return Ok(wrong_use(&wrong.to_string())),
     };
+    let settings = settings_of(args)?;
     let opened = Instant::now();
-    let mut document = document_of(&args.file)?;
+    let mut document = document_of(&args.file, settings.manner)?;
     if let Some(name) = &args.language {
         let Some(language) = by_name(name) else {
             return Ok(wrong_use(&format!("no language is called {name:?}: see snarvel languages")));
         };
         document.set_language(language);
     }
-    let mut play = Play::new(document, args, opened);
+    let mut play = Play::new(document, args, settings, opened);
     for action in &actions {
         play.act(action);
         if play.app.done {
@@ -131,14 +137,23 @@ fn script_of(args: &PlayArgs) -> Result<String> {
     }
 }
 
-fn document_of(file: &Path) -> Result<Document> {
+/// The settings that `--config` names. What is wrong in them is said, each with its line.
+fn settings_of(args: &PlayArgs) -> Result<Settings> {
+    let Some(file) = &args.config else { return Ok(Settings::default()) };
+    std::fs::metadata(file).with_context(|| format!("the settings {}", file.display()))?;
+    let (settings, problems) = settings::read(file);
+    problems.iter().for_each(|problem| eprintln!("snarvel play: {}", screen::harmless(&problem.to_string())));
+    Ok(settings)
+}
+
+fn document_of(file: &Path, manner: Manner) -> Result<Document> {
     if file == Path::new("-") {
         let mut bytes = Vec::new();
         std::io::stdin().read_to_end(&mut bytes).context("standard input")?;
         let (text, encoding) = decode(&bytes);
-        return Ok(Document::of(Loaded { text, encoding, read_only: false }, Home::Pipe));
+        return Ok(Document::of(Loaded { text, encoding, read_only: false }, Home::Pipe, manner));
     }
-    Ok(Document::open(file)?)
+    Ok(Document::open(file, manner)?)
 }
 
 /// An application under play, and how long its keys took.
@@ -152,9 +167,10 @@ struct Play {
 }
 
 impl Play {
-    fn new(document: Document, args: &PlayArgs, started: Instant) -> Play {
+    fn new(document: Document, args: &PlayArgs, settings: Settings, started: Instant) -> Play {
         let folder = args.file.parent().unwrap_or(Path::new("")).to_owned();
-        let mut app = App::new(vec![document], folder, Palette::new(Tide::Night, Depth::True), args.size);
+        let mut app = App::new(vec![document], folder, Palette::new(settings.tide, Depth::True), args.size);
+        app.settle_for(settings);
         app.writes = args.write;
         if let Some(spot) = args.at {
             app.put_caret(spot);
@@ -284,9 +300,10 @@ impl Play {
         if file == Path::new("-") {
             bail!("--write needs a file: standard input cannot be written to");
         }
+        let usual = self.app.settings.tidy;
         let document = self.app.document_mut();
         if document.is_unsaved() || !file.exists() {
-            document.save_to(file, 0)?;
+            document.save_to(file, usual, 0)?;
         }
         Ok(())
     }

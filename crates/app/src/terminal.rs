@@ -3,11 +3,12 @@
 //! Two threads wait, one for the terminal's events and one for signals; the application itself sleeps until
 //! one of them has something. Nothing wakes it otherwise.
 
-use crate::app::{App, Event, Gesture, Mouse, Order};
+use crate::app::{App, Clipboard, Event, Gesture, Mouse, Order};
 use crate::keys::Key;
 use crate::keys::keymap::Keymap;
 use crate::screen;
 use crate::screen::layout::Size;
+use crate::system_clipboard::Display;
 use anyhow::{Context, Result};
 use crossterm::clipboard::CopyToClipboard;
 use crossterm::event::{
@@ -66,7 +67,9 @@ pub fn run(app: &mut App) -> Result<u8> {
         app.keymap = Keymap::shipped(true);
     }
     watch_terminal(send);
-    let code = follow(app, &mut screen, &wakes);
+    let display = app.settings.shares_clipboard.then(Display::of_environment).flatten();
+    app.clipboard = display.as_ref().map(|display| Box::new(display.reader()) as Box<dyn Clipboard>);
+    let code = follow(app, &mut screen, &wakes, display.as_ref());
     if is_enhanced {
         let _ = execute!(screen.backend_mut(), PopKeyboardEnhancementFlags);
     }
@@ -178,7 +181,7 @@ fn draw(app: &App, screen: &mut Screen) -> Result<()> {
 
 /// Takes events in until the application is done. What has come in meanwhile is taken in before a frame is
 /// drawn, so that a held key never runs behind.
-fn follow(app: &mut App, screen: &mut Screen, wakes: &Receiver<Wake>) -> Result<u8> {
+fn follow(app: &mut App, screen: &mut Screen, wakes: &Receiver<Wake>, display: Option<&Display>) -> Result<u8> {
     let start = Instant::now();
     let mut clicks = Clicks::default();
     while !app.done {
@@ -199,7 +202,7 @@ fn follow(app: &mut App, screen: &mut Screen, wakes: &Receiver<Wake>) -> Result<
                 break;
             }
         }
-        carry_out(app, screen)?;
+        carry_out(app, screen, display)?;
         if is_resized {
             *screen = fitted(app)?;
         }
@@ -208,13 +211,19 @@ fn follow(app: &mut App, screen: &mut Screen, wakes: &Receiver<Wake>) -> Result<
     Ok(0)
 }
 
-fn carry_out(app: &mut App, screen: &mut Screen) -> Result<()> {
+fn carry_out(app: &mut App, screen: &mut Screen, display: Option<&Display>) -> Result<()> {
     for order in app.take_orders() {
         match order {
-            Order::Clipboard(text) if text.len() > LONGEST_CLIPBOARD => {
-                app.say("copied here; too long for the system clipboard by way of the terminal");
+            Order::Clipboard(_) if !app.settings.shares_clipboard => {}
+            Order::Clipboard(text) => {
+                let is_too_long = text.len() > LONGEST_CLIPBOARD;
+                if !is_too_long {
+                    execute!(screen.backend_mut(), CopyToClipboard::to_clipboard_from(&text))?;
+                } else if display.is_none() {
+                    app.say("copied here; too long for the system clipboard by way of the terminal");
+                }
+                display.iter().for_each(|display| display.write(text.clone()));
             }
-            Order::Clipboard(text) => execute!(screen.backend_mut(), CopyToClipboard::to_clipboard_from(text))?,
         }
     }
     Ok(())

@@ -11,6 +11,7 @@ use snarvel::keys::{Key, script};
 use snarvel::palette::{Depth, Palette, Tide};
 use snarvel::screen;
 use snarvel::screen::layout::Size;
+use snarvel_core::editor::Manner;
 use snarvel_core::verbs::by_name;
 use snarvel_files::load::{Loaded, decode};
 
@@ -33,6 +34,13 @@ fn key() -> impl Strategy<Value = Event> {
         "ctrl+v",
         "ctrl+a",
         "ctrl+g",
+        "ctrl+p",
+        "ctrl+p",
+        "ctrl+t",
+        "ctrl+t",
+        "ctrl+u",
+        "alt+left",
+        "alt+right",
         "ctrl+n",
         "ctrl+w",
         "ctrl+q",
@@ -81,7 +89,8 @@ fn event() -> impl Strategy<Value = Event> {
 
 fn app(name: &str, bytes: &[u8]) -> App {
     let (text, encoding) = decode(bytes);
-    let document = Document::of(Loaded { text, encoding, read_only: false }, Home::File(name.into()));
+    let document =
+        Document::of(Loaded { text, encoding, read_only: false }, Home::File(name.into()), Manner::default());
     let mut app = App::new(vec![document], "/".into(), Palette::new(Tide::Night, Depth::True), Size::REFERENCE);
     app.writes = false;
     app

@@ -10,6 +10,7 @@ use snarvel::keys::Key;
 use snarvel::palette::{Depth, Palette, Role, Tide};
 use snarvel::screen;
 use snarvel::screen::layout::Size;
+use snarvel_core::editor::Manner;
 use std::path::Path;
 use support::play;
 
@@ -96,7 +97,7 @@ fn app(content: &str, palette: &Palette, size: Size) -> App {
     let folder = tempfile::tempdir().unwrap();
     let path = folder.path().join("a.rs");
     std::fs::write(&path, content).unwrap();
-    App::new(vec![Document::open(&path).unwrap()], folder.path().to_owned(), *palette, size)
+    App::new(vec![Document::open(&path, Manner::default()).unwrap()], folder.path().to_owned(), *palette, size)
 }
 
 fn drawn(app: &App) -> Buffer {

@@ -121,3 +121,14 @@ pub enum Direction {
     /// Toward the end of the text: right, down.
     Forward,
 }
+
+impl Direction {
+    /// The other one.
+    #[must_use]
+    pub fn opposite(self) -> Direction {
+        match self {
+            Direction::Back => Direction::Forward,
+            Direction::Forward => Direction::Back,
+        }
+    }
+}

@@ -16,9 +16,9 @@ pub struct FileLayout {
     /// The kind of new line ends.
     pub line_end: Option<LineEnd>,
     /// Whether a save ends the last line.
-    pub ends_last_line: bool,
+    pub ends_last_line: Option<bool>,
     /// Whether a save takes white space off line ends.
-    pub trims: bool,
+    pub trims: Option<bool>,
     /// The width of text, in cells.
     pub text_width: Option<u32>,
 }
@@ -58,8 +58,14 @@ pub fn layout_of(path: &Path) -> (FileLayout, Option<String>) {
         unit,
         tabs,
         line_end,
-        ends_last_line: matches!(properties.get::<FinalNewline>(), Ok(FinalNewline::Value(true))),
-        trims: matches!(properties.get::<TrimTrailingWs>(), Ok(TrimTrailingWs::Value(true))),
+        ends_last_line: match properties.get::<FinalNewline>() {
+            Ok(FinalNewline::Value(wanted)) => Some(wanted),
+            _ => None,
+        },
+        trims: match properties.get::<TrimTrailingWs>() {
+            Ok(TrimTrailingWs::Value(wanted)) => Some(wanted),
+            _ => None,
+        },
         text_width: match properties.get::<MaxLineLen>() {
             Ok(MaxLineLen::Value(width)) => u32::try_from(width).ok(),
             _ => None,
@@ -87,7 +93,7 @@ mod tests {
         assert_eq!((layout.unit, layout.tabs), (Some(IndentUnit::Tab), Some(8)));
         let (layout, _) =
             of("[*]\ninsert_final_newline = true\ntrim_trailing_whitespace = true\nmax_line_length = 100\n", "a");
-        assert!(layout.ends_last_line && layout.trims);
+        assert_eq!((layout.ends_last_line, layout.trims), (Some(true), Some(true)));
         assert_eq!(layout.text_width, Some(100));
         assert_eq!(of("", "a").0, FileLayout::default());
         assert_eq!(of("[*]\nindent_size = 0\ntab_width = 9999999\n", "a").0, FileLayout::default());

@@ -5,6 +5,7 @@
 pub mod folder;
 pub mod layout;
 pub mod load;
+pub mod private;
 pub mod save;
 
 use std::path::PathBuf;

@@ -41,7 +41,7 @@ pub(super) fn draw(app: &App, frame: &Frame, buffer: &mut Buffer) {
 
 /// What the footline says, most wanted first.
 fn items(app: &App, frame: &Frame) -> Vec<(String, Role)> {
-    let document = app.document();
+    let document = app.shown();
     let editor = &document.editor;
     let mut items = Vec::new();
     items.extend(app.count.map(|count| (format!("{count} ×"), Role::Raised)));
@@ -69,7 +69,7 @@ fn items(app: &App, frame: &Frame) -> Vec<(String, Role)> {
 
 /// How many cursors there are, and how many of them above and below the view.
 fn cursors(app: &App, frame: &Frame) -> String {
-    let document = app.document();
+    let document = app.shown();
     let (text, list) = (document.editor.text(), document.editor.cursors().list());
     let top = text.line_start(document.view.top.min(text.last_line()));
     let bottom = text.content_span(frame.last_line(document)).end;
@@ -85,15 +85,15 @@ fn cursors(app: &App, frame: &Frame) -> String {
 }
 
 fn place(app: &App) -> String {
-    let text = app.document().editor.text();
-    let head = app.document().editor.cursors().primary().head;
+    let text = app.shown().editor.text();
+    let head = app.shown().editor.cursors().primary().head;
     let line: Line = text.line_of(head);
-    let cell = text.cell_of(head, app.document().editor.layout().tabs);
+    let cell = text.cell_of(head, app.shown().editor.layout().tabs);
     format!("{}:{}", line.0 + 1, cell.0 + 1)
 }
 
 fn selected(app: &App) -> Option<String> {
-    let editor = &app.document().editor;
+    let editor = &app.shown().editor;
     let spans = || editor.cursors().iter().filter(|each| !each.is_caret()).map(snarvel_core::cursors::Selection::span);
     let bytes: usize = spans().map(Span::len).sum();
     if bytes == 0 {

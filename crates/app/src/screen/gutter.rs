@@ -4,6 +4,7 @@ use super::layout::{Area, Frame};
 use super::put;
 use crate::app::App;
 use crate::palette::Role;
+use crate::settings::Numbers;
 use ratatui::buffer::Buffer;
 use snarvel_core::changes::since::Differs;
 use snarvel_core::units::Line;
@@ -13,14 +14,14 @@ pub(super) fn draw(app: &App, frame: &Frame, buffer: &mut Buffer) {
     if area.cols == 0 {
         return;
     }
-    let document = app.document();
+    let document = app.shown();
     let text = document.editor.text();
     let (top, last) = (document.view.top, frame.last_line(document));
     let changed = document.editor.since_saved().lines(text, top, last);
     let quiet = app.palette.style(Role::Quiet);
     for line in (top.0..=last.0).map(Line) {
         let row = Area { y: area.y + (line.0 - top.0) as u16, rows: 1, ..area };
-        let number = format!("{:>width$}", line.0 + 1, width = usize::from(area.cols) - 5);
+        let number = format!("{:>width$}", number_of(app, line), width = usize::from(area.cols) - 5);
         let cursor = cursor_on(app, line);
         let style = if cursor == Some(Role::PrimarySign) { app.palette.style(Role::Text) } else { quiet };
         put(buffer, row, 2, &number, style);
@@ -43,9 +44,19 @@ pub(super) fn draw(app: &App, frame: &Frame, buffer: &mut Buffer) {
     }
 }
 
+/// What `line` is called: its number, or how far it is from the primary cursor.
+fn number_of(app: &App, line: Line) -> usize {
+    let editor = &app.shown().editor;
+    let here = editor.text().line_of(editor.cursors().primary().head);
+    match app.settings.numbers {
+        Numbers::Relative if line != here => line.0.abs_diff(here.0),
+        Numbers::Relative | Numbers::Absolute => line.0 + 1,
+    }
+}
+
 /// Which kind of cursor has its head on `line`, or whether a pin begins there.
 fn cursor_on(app: &App, line: Line) -> Option<Role> {
-    let editor = &app.document().editor;
+    let editor = &app.shown().editor;
     let (text, cursors) = (editor.text(), editor.cursors());
     let span = text.line_span(line);
     let holds = |at| span.start <= at && (at < span.end || (at == span.end && line == text.last_line()));

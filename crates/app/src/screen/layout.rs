@@ -99,6 +99,8 @@ pub struct Frame {
     pub deck: Area,
     /// The open panel, over the deck's place and what it needs above it.
     pub panel: Area,
+    /// The text that the panel shows beside its list.
+    pub preview: Area,
 }
 
 /// Lines kept in view above and below the caret.
@@ -124,7 +126,7 @@ impl Frame {
         let foot_rows = u16::from(rows >= 2);
         let top = bar + rule;
         let text_rows = rows.saturating_sub(top + rule + foot_rows + deck_rows);
-        let digits = (app.document().editor.text().line_count().ilog10() as usize + 1).max(FEWEST_DIGITS) as u16;
+        let digits = (app.shown().editor.text().line_count().ilog10() as usize + 1).max(FEWEST_DIGITS) as u16;
         let gutter_cols = if cols >= 20 { digits + 5 } else { 0 };
         let rail_cols = if is_small { 0 } else { 3 };
         let foot_y = top + text_rows + rule;
@@ -147,6 +149,7 @@ impl Frame {
             footline: Area { rows: foot_rows, ..Area::row(foot_y_now, cols) },
             deck: Area { x: 0, y: foot_y + foot_rows, cols, rows: if has_panel { 0 } else { deck_rows } },
             panel: Area { x: 0, y: rows - panel_height, cols, rows: panel_height },
+            preview: preview(app, Area { x: 0, y: rows - panel_height, cols, rows: panel_height }),
         }
     }
 
@@ -154,35 +157,6 @@ impl Frame {
     pub fn last_line(&self, document: &Document) -> Line {
         let last = document.view.top.0 + (self.text.rows as usize).max(1) - 1;
         Line(last).min(document.editor.text().last_line())
-    }
-
-    /// Moves the view of `document` so that its primary caret is in it: by as little as it takes where it is
-    /// near, else to the middle.
-    pub fn bring_into_view(&self, document: &mut Document) {
-        let text = document.editor.text();
-        let head = document.editor.cursors().primary().head;
-        let line = text.line_of(head).0;
-        let rows = (self.text.rows as usize).max(1);
-        let margin = usize::from(MARGIN).min((rows - 1) / 2);
-        let top = document.view.top.0;
-        let (lowest, highest) = ((line + margin + 1).saturating_sub(rows), line.saturating_sub(margin));
-        let is_near = line + rows >= top && line < top + 2 * rows;
-        let new_top = match (is_near, top < lowest, top > highest) {
-            (_, false, false) => top,
-            (false, ..) => line.saturating_sub(rows / 2),
-            (true, true, _) => lowest,
-            (true, false, true) => highest,
-        };
-        let cols = u32::from(self.text.cols).max(1);
-        let cell = text.cell_of(head, document.editor.layout().tabs).0;
-        let left = document.view.left.0;
-        let new_left = match () {
-            () if cell + 1 < cols => 0,
-            () if cell < left + 1 || cell + 2 > left + cols => cell.saturating_sub(cols / 2),
-            () => left,
-        };
-        document.view.top = Line(new_top);
-        document.view.left = Cell(new_left);
     }
 
     /// The cell of the screen, column then row, in which the primary caret of `document` is seen.
@@ -208,12 +182,59 @@ impl Frame {
     }
 }
 
+/// Moves the view of `document`, which has so much room, so that its primary caret is in it: by as little as it takes where it is
+/// near, else to the middle.
+pub fn bring_into_view(room: Area, document: &mut Document) {
+    let text = document.editor.text();
+    let head = document.editor.cursors().primary().head;
+    let line = text.line_of(head).0;
+    let rows = (room.rows as usize).max(1);
+    let margin = usize::from(MARGIN).min((rows - 1) / 2);
+    let top = document.view.top.0;
+    let (lowest, highest) = ((line + margin + 1).saturating_sub(rows), line.saturating_sub(margin));
+    let is_near = line + rows >= top && line < top + 2 * rows;
+    let new_top = match (is_near, top < lowest, top > highest) {
+        (_, false, false) => top,
+        (false, ..) => line.saturating_sub(rows / 2),
+        (true, true, _) => lowest,
+        (true, false, true) => highest,
+    };
+    let cols = u32::from(room.cols).max(1);
+    let cell = text.cell_of(head, document.editor.layout().tabs).0;
+    let left = document.view.left.0;
+    let new_left = match () {
+        () if cell + 1 < cols => 0,
+        () if cell < left + 1 || cell + 2 > left + cols => cell.saturating_sub(cols / 2),
+        () => left,
+    };
+    document.view.top = Line(new_top);
+    document.view.left = Cell(new_left);
+}
+
 /// How many rows the open panel would like, its line of keys included.
 fn panel_rows(app: &App, most: u16) -> u16 {
     let wanted = match &app.panel {
         None => 0,
         Some(Panel::Question(_) | Panel::SaveAs(_) | Panel::Argument(_)) => 2,
         Some(Panel::Open(_)) => 12,
+        Some(Panel::Shelf(_) | Panel::Trail(_)) => (app.size.rows / 3).max(8),
+        Some(Panel::Notice(notice)) => notice.lines.len() as u16 + 2,
     };
     wanted.min(most)
+}
+
+/// From this many columns on, a panel has room for a text beside its list.
+const COLS_FOR_PREVIEW: u16 = 60;
+
+/// Where a panel shows a text: beside its list, or over it where there is no room for both and somebody went in.
+fn preview(app: &App, panel: Area) -> Area {
+    let Some(Panel::Shelf(shelf)) = &app.panel else { return Area::default() };
+    // The first row is for the letters, the last for the keys.
+    let rows = panel.rows.saturating_sub(2);
+    let x = match (panel.cols >= COLS_FOR_PREVIEW, shelf.is_inside) {
+        (true, _) => panel.cols * 2 / 5,
+        (false, true) => 0,
+        (false, false) => return Area::default(),
+    };
+    Area { x, y: panel.y + 1, cols: panel.cols - x, rows }
 }

@@ -25,11 +25,11 @@ pub fn draw(app: &App, buffer: &mut Buffer) {
     fill(buffer, whole, app.palette.style(Role::Text));
     strip::draw(app, frame.strip, buffer);
     rule(app, frame.rule_above, buffer);
-    text::draw(app, &frame, buffer);
+    text::draw(app, app.shown(), frame.text, app.palette.style(Role::Text), buffer);
     gutter::draw(app, &frame, buffer);
     rail::draw(app, &frame, buffer);
     if frame.panel.rows > 0 {
-        panel::draw(app, frame.panel, buffer);
+        panel::draw(app, &frame, buffer);
     } else {
         deck::draw(app, frame.deck, buffer);
     }
@@ -40,7 +40,7 @@ pub fn draw(app: &App, buffer: &mut Buffer) {
 /// Where the terminal's own cursor is shown: at the primary caret where there are no colours to tell it by.
 pub fn shown_cursor(app: &App) -> Option<[u16; 2]> {
     let wants = !app.palette.has_colour() && app.panel.is_none();
-    wants.then(|| Frame::of(app).caret_cell(app.document())).flatten()
+    wants.then(|| Frame::of(app).caret_cell(app.shown())).flatten()
 }
 
 fn rule(app: &App, area: Area, buffer: &mut Buffer) {

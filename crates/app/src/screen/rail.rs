@@ -17,9 +17,9 @@ pub(super) fn draw(app: &App, frame: &Frame, buffer: &mut Buffer) {
     if area.cols == 0 || area.rows == 0 {
         return;
     }
-    let slices = Slices { halves: usize::from(area.rows) * 2, lines: app.document().editor.text().line_count() };
+    let slices = Slices { halves: usize::from(area.rows) * 2, lines: app.shown().editor.text().line_count() };
     let marks = marks(app, &slices);
-    let document = app.document();
+    let document = app.shown();
     let first = slices.of(document.view.top);
     let last = slices.of(frame.last_line(document));
     for y in 0..area.rows {
@@ -62,7 +62,7 @@ impl Slices {
 /// The most telling thing in each half cell. Each slice is asked for what it holds, not each cursor or change
 /// for its slice: there may be a million of those.
 fn marks(app: &App, slices: &Slices) -> Vec<Option<Role>> {
-    let editor = &app.document().editor;
+    let editor = &app.shown().editor;
     let (text, cursors, since) = (editor.text(), editor.cursors(), editor.since_saved());
     let mut marks = vec![None; slices.halves];
     if cursors.len() > 1 || !since.is_empty() {

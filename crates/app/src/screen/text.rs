@@ -1,7 +1,7 @@
 //! The text in view: clusters at their cells, chips for what a terminal must not get, selections, carets.
 
 use super::highlight::stretches;
-use super::layout::{Area, Frame};
+use super::layout::Area;
 use super::put;
 use crate::app::App;
 use crate::document::Document;
@@ -16,16 +16,13 @@ use snarvel_core::units::{Byte, Cell, Line, Span};
 /// writes, so that a line of any length draws in the time of a short one.
 const BYTES_PER_CELL: usize = 32;
 
-pub(super) fn draw(app: &App, frame: &Frame, buffer: &mut Buffer) {
-    let document = app.document();
-    let text = document.editor.text();
-    let first = document.view.top.min(text.last_line());
-    let last = frame.last_line(document);
-    for line in (first.0..=last.0).map(Line) {
-        let row = Area { y: frame.text.y + (line.0 - first.0) as u16, rows: 1, ..frame.text };
-        if row.y < frame.text.y + frame.text.rows {
-            LinePainter::new(app, row, line).paint(buffer);
-        }
+/// Draws the part of `document` that is in view into `area`, over `ground`.
+pub(super) fn draw(app: &App, document: &Document, area: Area, ground: Style, buffer: &mut Buffer) {
+    let first = document.view.top.min(document.editor.text().last_line());
+    for (y, line) in (first.0..=document.editor.text().last_line().0).map(Line).take(usize::from(area.rows)).enumerate()
+    {
+        let row = Area { y: area.y + y as u16, rows: 1, ..area };
+        LinePainter::new(app, document, (row, line), ground).paint(buffer);
     }
 }
 
@@ -37,6 +34,7 @@ struct LinePainter<'a> {
     content: Span,
     /// The selections that touch the line.
     here: &'a [Selection],
+    ground: Style,
 }
 
 /// What a cell gets: its characters, their style, and how many cells they are wide.
@@ -48,13 +46,12 @@ struct Glyph<'a> {
 }
 
 impl<'a> LinePainter<'a> {
-    fn new(app: &'a App, row: Area, line: Line) -> LinePainter<'a> {
-        let document = app.document();
+    fn new(app: &'a App, document: &'a Document, (row, line): (Area, Line), ground: Style) -> LinePainter<'a> {
         let content = document.editor.text().content_span(line);
         let list = document.editor.cursors().list();
         let first = list.partition_point(|each| each.end() < content.start);
         let count = list[first..].partition_point(|each| each.start() <= content.end);
-        LinePainter { app, document, row, line, content, here: &list[first..first + count] }
+        LinePainter { app, document, row, line, content, here: &list[first..first + count], ground }
     }
 
     fn paint(&self, buffer: &mut Buffer) {
@@ -89,7 +86,7 @@ impl<'a> LinePainter<'a> {
 
     fn cluster(&self, buffer: &mut Buffer, at: Byte, role: Option<Role>, glyph: &Glyph) {
         let palette = self.app.palette;
-        let mut style = palette.style(Role::Text);
+        let mut style = self.ground;
         if let Some(role) = role {
             style = style.patch(palette.style(role));
         }
@@ -160,8 +157,8 @@ impl<'a> LinePainter<'a> {
         let palette = self.app.palette;
         let is_selected = self.here.iter().any(|each| each.start() <= end && end < each.end());
         let style = match is_selected {
-            true => palette.style(Role::Text).patch(palette.style(Role::Selection)),
-            false => palette.style(Role::Text),
+            true => self.ground.patch(palette.style(Role::Selection)),
+            false => self.ground,
         };
         let caret = self.caret_style(end);
         if is_selected || caret.is_some() {

@@ -246,7 +246,11 @@ impl History {
     }
 
     fn next(&self) -> Option<StepId> {
-        if self.current == ROOT { self.root_child } else { self.steps[self.current.0].newest_child }
+        self.newest_child(self.current)
+    }
+
+    fn newest_child(&self, id: StepId) -> Option<StepId> {
+        if id == ROOT { self.root_child } else { self.steps[id.0].newest_child }
     }
 
     /// Whether there is a step to take back.
@@ -270,6 +274,12 @@ impl History {
     /// All steps ever made, oldest first, branches included, each with the place in the tree behind it.
     pub fn steps(&self) -> impl DoubleEndedIterator<Item = (StepId, &Step)> + ExactSizeIterator {
         self.steps.iter().enumerate().map(|(index, step)| (StepId(index), step))
+    }
+
+    /// Whether redo would come to `id` from the state that it began from.
+    #[must_use]
+    pub fn is_newest_child(&self, id: StepId) -> bool {
+        self.steps.get(id.0).is_some_and(|step| self.newest_child(step.parent) == Some(id))
     }
 
     /// Where in the tree the text stands.

@@ -1,14 +1,20 @@
 //! Panels: questions, names, lists; each with its keys on its own last line.
 
-use super::layout::Area;
+mod shelf;
+mod trail;
+
+use super::layout::{Area, Frame};
 use super::{fill, put};
 use crate::app::App;
 use crate::palette::Role;
-use crate::panels::{Argument, Matter, Opening, Panel, Question, SaveAs};
+use crate::panels::chooser::Chooser;
+use crate::panels::open::Opening;
+use crate::panels::{Argument, Matter, Notice, Panel, Question, SaveAs};
 use ratatui::buffer::Buffer;
 use ratatui::style::Style;
 
-pub(super) fn draw(app: &App, area: Area, buffer: &mut Buffer) {
+pub(super) fn draw(app: &App, frame: &Frame, buffer: &mut Buffer) {
+    let area = frame.panel;
     fill(buffer, area, app.palette.style(Role::Raised));
     let painter = Painter { app, area };
     match &app.panel {
@@ -17,6 +23,9 @@ pub(super) fn draw(app: &App, area: Area, buffer: &mut Buffer) {
         Some(Panel::SaveAs(save)) => painter.save_as(save, buffer),
         Some(Panel::Open(opening)) => painter.opening(opening, buffer),
         Some(Panel::Argument(argument)) => painter.argument(argument, buffer),
+        Some(Panel::Shelf(shelf)) => painter.shelf(shelf, frame.preview, buffer),
+        Some(Panel::Trail(trail)) => painter.trail(trail, buffer),
+        Some(Panel::Notice(notice)) => painter.notice(notice, buffer),
     }
 }
 
@@ -74,27 +83,49 @@ impl Painter<'_> {
         put(buffer, row, x, " ", self.app.palette.style(Role::Primary));
     }
 
-    fn opening(&self, opening: &Opening, buffer: &mut Buffer) {
-        self.line("open", &opening.line.text, buffer);
-        let count = format!("{} of {}", opening.shown.len(), opening.files.len());
+    /// How much of a list there is to choose from.
+    fn count(&self, shown: usize, all: usize, buffer: &mut Buffer) {
+        let count = format!("{shown} of {all}");
         let x = self.area.cols.saturating_sub(count.len() as u16 + 1);
         put(buffer, self.row(0), x, &count, self.style(Role::RaisedQuiet));
+    }
+
+    /// The rows of a list, `cols` wide, below the letters; `draw` is given the index in the whole list, the room
+    /// behind the sign of the chosen one, and the style.
+    fn list(
+        &self,
+        chooser: &Chooser,
+        cols: u16,
+        buffer: &mut Buffer,
+        mut draw: impl FnMut(usize, Area, Style, &mut Buffer),
+    ) {
         let rows = usize::from(self.area.rows.saturating_sub(2));
-        let first = opening.chosen.saturating_sub(rows.saturating_sub(1));
-        for (index, &file) in opening.shown.iter().enumerate().skip(first).take(rows) {
-            let row = self.row(1 + (index - first) as u16);
-            let is_chosen = index == opening.chosen;
+        // The chosen one stands in the middle where the list is longer than the room.
+        let last_first = chooser.shown.len().saturating_sub(rows);
+        let first = chooser.chosen.saturating_sub(rows / 2).min(last_first);
+        for (index, &item) in chooser.shown.iter().enumerate().skip(first).take(rows) {
+            let row = Area { cols, ..self.row(1 + (index - first) as u16) };
+            let is_chosen = index == chooser.chosen;
             let style = self.style(if is_chosen { Role::Selection } else { Role::Raised });
             if is_chosen {
                 fill(buffer, row, style);
                 put(buffer, row, 1, "▸", style.patch(self.app.palette.style(Role::PrimarySign)));
             }
-            put(buffer, row, 3, &opening.files[file].to_string_lossy(), style);
+            let room = Area { x: row.x + 3, cols: cols.saturating_sub(4), ..row };
+            draw(item, room, style, buffer);
         }
-        if opening.shown.is_empty() {
-            let hint = match opening.line.text.is_empty() {
+    }
+
+    fn opening(&self, opening: &Opening, buffer: &mut Buffer) {
+        self.line("open", &opening.chooser.line.text, buffer);
+        self.count(opening.chooser.shown.len(), opening.files.len(), buffer);
+        self.list(&opening.chooser, self.area.cols, buffer, |file, room, style, buffer| {
+            put(buffer, room, 0, &opening.files[file].to_string_lossy(), style);
+        });
+        if opening.chooser.shown.is_empty() {
+            let hint = match opening.chooser.line.text.is_empty() {
                 true => "no files here: type the path of one".to_owned(),
-                false => format!("no such file: Enter begins {}", opening.line.text),
+                false => format!("no such file: Enter begins {}", opening.chooser.line.text),
             };
             put(buffer, self.row(1), 3, &hint, self.style(Role::RaisedQuiet));
         }
@@ -106,5 +137,14 @@ impl Painter<'_> {
             ("Esc", "leave"),
         ];
         self.keys(&keys, buffer);
+    }
+
+    fn notice(&self, notice: &Notice, buffer: &mut Buffer) {
+        put(buffer, self.row(0), 1, &notice.title, self.style(Role::RaisedQuiet));
+        let room = self.area.rows.saturating_sub(2);
+        for (index, line) in notice.lines.iter().take(usize::from(room)).enumerate() {
+            put(buffer, self.row(1 + index as u16), 3, line, self.style(Role::Raised));
+        }
+        self.keys(&[("any key", "goes on"), ("Esc", "only closes this")], buffer);
     }
 }

@@ -2,12 +2,22 @@
 //!
 //! A panel takes keys until it is done or left with Esc; what it decides it gives back as an [`Answer`].
 
+pub mod chooser;
+pub mod open;
+pub mod shelf;
+pub mod trail;
+
 use crate::keys::Key;
+use crate::keys::keymap::Keymap;
 use crossterm::event::{KeyCode, KeyModifiers};
-use nucleo_matcher::pattern::{CaseMatching, Normalization, Pattern};
-use nucleo_matcher::{Config, Matcher, Utf32Str};
+use open::Opening;
+use shelf::ShelfPanel;
+use snarvel_core::history::StepId;
 use snarvel_core::verbs::Verb;
+use snarvel_core::verbs::clip::Clip;
 use std::path::PathBuf;
+use std::sync::Arc;
+use trail::TrailPanel;
 
 /// What a question is about.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -35,6 +45,18 @@ pub enum Answer {
     Run(&'static str, String),
     /// Write the current text here, then go on with what asked for it.
     SaveTo(PathBuf, Option<Matter>),
+    /// Go, and take this key as if there had been no panel.
+    PassOn(Key),
+    /// Copy this clip again and paste it.
+    Paste(Arc<Clip>),
+    /// Copy this clip again.
+    Copy(Arc<Clip>),
+    /// Take this clip off the shelf; the panel stays.
+    DropClip(usize),
+    /// Look at this state of the text; the panel stays.
+    Look(StepId),
+    /// Go to this state of the text.
+    GoToStep(StepId),
 }
 
 /// A panel.
@@ -48,6 +70,21 @@ pub enum Panel {
     Open(Opening),
     /// What a verb is to work with.
     Argument(Argument),
+    /// What was copied of late.
+    Shelf(ShelfPanel),
+    /// The history.
+    Trail(TrailPanel),
+    /// Something to be told; any key goes on.
+    Notice(Notice),
+}
+
+/// Something to be told.
+#[derive(Debug)]
+pub struct Notice {
+    /// What it is about.
+    pub title: String,
+    /// What there is to say.
+    pub lines: Vec<String>,
 }
 
 /// What a verb is to work with.
@@ -102,63 +139,13 @@ pub struct SaveAs {
     pub then: Option<Matter>,
 }
 
-/// A file to open.
-#[derive(Debug)]
-pub struct Opening {
-    /// The letters so far.
-    pub line: Line,
-    /// All files to choose from.
-    pub files: Vec<PathBuf>,
-    /// Those that the letters fit, best first.
-    pub shown: Vec<usize>,
-    /// The chosen one of those shown.
-    pub chosen: usize,
-}
-
-/// How many files the panel lists at most: more than anybody would look through.
-pub const MOST_SHOWN: usize = 200;
-
-impl Opening {
-    /// All of `files` to choose from.
-    pub fn of(files: Vec<PathBuf>) -> Opening {
-        let mut opening = Opening { line: Line::default(), shown: Vec::new(), files, chosen: 0 };
-        opening.filter();
-        opening
-    }
-
-    fn filter(&mut self) {
-        self.chosen = 0;
-        if self.line.text.is_empty() {
-            self.shown = (0..self.files.len().min(MOST_SHOWN)).collect();
-            return;
-        }
-        let mut matcher = Matcher::new(Config::DEFAULT.match_paths());
-        let pattern = Pattern::parse(&self.line.text, CaseMatching::Smart, Normalization::Smart);
-        let mut buffer = Vec::new();
-        let mut score = |index: usize| {
-            let name = self.files[index].to_string_lossy();
-            pattern.score(Utf32Str::new(&name, &mut buffer), &mut matcher).map(|score| (score, index))
-        };
-        let mut found: Vec<(u32, usize)> = (0..self.files.len()).filter_map(&mut score).collect();
-        found.sort_by_key(|(score, index)| (std::cmp::Reverse(*score), *index));
-        self.shown = found.into_iter().take(MOST_SHOWN).map(|(_, index)| index).collect();
-    }
-
-    /// What Enter opens: the chosen file, else the path that was typed.
-    pub fn target(&self) -> Option<PathBuf> {
-        match self.shown.get(self.chosen) {
-            Some(&index) => Some(self.files[index].clone()),
-            None if self.line.text.is_empty() => None,
-            None => Some(PathBuf::from(&self.line.text)),
-        }
-    }
-}
-
 impl Panel {
-    /// Presses a key in it.
-    pub fn press(&mut self, key: Key) -> Answer {
-        if key.code == KeyCode::Esc {
-            return Answer::Left;
+    /// Presses a key in it. `keymap` is for what can be done in a text that the panel shows.
+    pub fn press(&mut self, key: Key, keymap: &Keymap) -> Answer {
+        match self {
+            Panel::Shelf(shelf) => return shelf.press(key, keymap),
+            _ if key.code == KeyCode::Esc => return Answer::Left,
+            _ => {}
         }
         match self {
             Panel::Question(question) => match key.typed() {
@@ -175,7 +162,10 @@ impl Panel {
                     Answer::None
                 }
             },
-            Panel::Open(opening) => open_key(opening, key),
+            Panel::Open(opening) => opening.press(key),
+            Panel::Shelf(shelf) => shelf.press(key, keymap),
+            Panel::Trail(trail) => trail.press(key),
+            Panel::Notice(_) => Answer::PassOn(key),
             Panel::Argument(argument) => match key.code {
                 // One character is one key.
                 _ if argument.verb.argument == "a character" => match key.typed() {
@@ -197,53 +187,12 @@ impl Panel {
     pub fn paste(&mut self, text: &str) {
         let typed = text.lines().next().unwrap_or("").to_owned();
         match self {
-            Panel::Question(_) => {}
+            Panel::Question(_) | Panel::Notice(_) => {}
             Panel::SaveAs(save) => save.line.text.push_str(&typed),
             Panel::Argument(argument) => argument.line.text.push_str(&typed),
-            Panel::Open(opening) => {
-                opening.line.text.push_str(&typed);
-                opening.filter();
-            }
+            Panel::Open(opening) => opening.paste(&typed),
+            Panel::Shelf(shelf) => shelf.paste(&typed),
+            Panel::Trail(trail) => trail.paste(&typed),
         }
-    }
-}
-
-fn open_key(opening: &mut Opening, key: Key) -> Answer {
-    let last = opening.shown.len().saturating_sub(1);
-    match key.code {
-        KeyCode::Up => opening.chosen = opening.chosen.saturating_sub(1),
-        KeyCode::Down => opening.chosen = (opening.chosen + 1).min(last),
-        KeyCode::Tab => {
-            if let Some(target) = opening.target() {
-                opening.line.text = target.to_string_lossy().into_owned();
-                opening.filter();
-            }
-        }
-        KeyCode::Enter if key.mods == KeyModifiers::ALT && !opening.line.text.is_empty() => {
-            return Answer::Open(PathBuf::from(&opening.line.text));
-        }
-        KeyCode::Enter => return opening.target().map_or(Answer::None, Answer::Open),
-        _ => {
-            if opening.line.press(key) {
-                opening.filter();
-            }
-        }
-    }
-    Answer::None
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn letters_find_files_and_a_new_name_is_taken_as_it_is() {
-        let files = ["berths.ts", "board.html", "gauges.rs", "tides.py"].map(PathBuf::from).to_vec();
-        let mut panel = Panel::Open(Opening::of(files));
-        "gs".chars().for_each(|c| drop(panel.press(Key::character(c))));
-        assert_eq!(panel.press(Key::parse("enter").unwrap()), Answer::Open("gauges.rs".into()));
-        "zz.txt".chars().for_each(|c| drop(panel.press(Key::character(c))));
-        assert_eq!(panel.press(Key::parse("enter").unwrap()), Answer::Open("gszz.txt".into()));
-        assert_eq!(panel.press(Key::parse("esc").unwrap()), Answer::Left);
     }
 }

@@ -1,0 +1,113 @@
+//! The mouse, and places as people count them.
+
+use super::{App, Gesture, Mouse};
+use crate::document::Document;
+use crate::keys::script::Spot;
+use crate::screen::layout::Frame;
+use snarvel_core::cursors::{CursorSet, Selection};
+use snarvel_core::units::{Byte, Cell, Direction, Line, Span};
+
+/// How many lines the wheel turns by.
+const WHEEL_LINES: i64 = 3;
+
+impl App {
+    /// The byte at a place as people count it; places past a line's end are its end.
+    pub fn byte_at(&self, spot: Spot) -> Byte {
+        let text = self.document().editor.text();
+        let line = Line(spot.line.saturating_sub(1).min(text.last_line().0));
+        let end = text.content_span(line).end;
+        let mut at = text.line_start(line);
+        for _ in 1..spot.col {
+            if at >= end {
+                break;
+            }
+            at = text.next_boundary(at);
+        }
+        at
+    }
+
+    /// Puts a single caret at `spot`.
+    pub fn put_caret(&mut self, spot: Spot) {
+        let at = self.byte_at(spot);
+        self.going(|app| app.document_mut().editor.set_cursors(CursorSet::caret(at)));
+    }
+
+    /// Selects from `from` to `to`.
+    pub fn select(&mut self, from: Spot, to: Spot) {
+        let selection = Selection::new(self.byte_at(from), self.byte_at(to));
+        self.going(|app| app.document_mut().editor.set_cursors(CursorSet::one(selection)));
+    }
+
+    pub(super) fn mouse(&mut self, mouse: Mouse) {
+        if let Gesture::Wheel(turns) = mouse.gesture {
+            self.scroll(i64::from(turns) * WHEEL_LINES);
+            return;
+        }
+        if self.panel.is_some() {
+            return;
+        }
+        let frame = Frame::of(self);
+        if let Some(place) = frame.place_under(self.document(), mouse.cell) {
+            self.mouse_at(mouse, place);
+        }
+    }
+
+    /// What the mouse does at a place of the text.
+    pub fn mouse_at(&mut self, mouse: Mouse, at: Byte) {
+        let document = &mut self.documents[self.current];
+        let cursors = document.editor.cursors();
+        let anchor = self.drag_from.unwrap_or(cursors.primary().anchor);
+        let set = match (mouse.gesture, mouse.alt, mouse.shift) {
+            (Gesture::Press(1), true, _) => toggled(cursors, at),
+            (Gesture::Press(1), false, true) => CursorSet::one(Selection::new(cursors.primary().anchor, at)),
+            (Gesture::Press(2), ..) => CursorSet::one(word_at(document, at)),
+            (Gesture::Press(3), ..) => CursorSet::one(line_at(document, at)),
+            (Gesture::Drag, true, _) => boxed(document, anchor, at),
+            (Gesture::Drag, false, _) => CursorSet::one(Selection::new(anchor, at)),
+            _ => CursorSet::caret(at),
+        };
+        if matches!(mouse.gesture, Gesture::Press(_)) {
+            self.drag_from = Some(if mouse.shift { set.primary().anchor } else { at });
+        }
+        document.editor.set_cursors(set);
+        self.message = None;
+    }
+
+    pub(super) fn scroll(&mut self, lines: i64) {
+        let document = self.document_mut();
+        let last = document.editor.text().last_line().0 as i64;
+        document.view.top = Line((document.view.top.0 as i64 + lines).clamp(0, last) as usize);
+    }
+}
+
+/// With a caret more, or one less where one stands already.
+fn toggled(cursors: &CursorSet, at: Byte) -> CursorSet {
+    let is_here = |each: Selection| each.is_caret() && each.head == at;
+    if cursors.iter().any(is_here) {
+        return cursors.retaining(|_, each| !is_here(each)).unwrap_or_else(|| cursors.clone());
+    }
+    cursors.with_primary(&[Selection::caret(at)])
+}
+
+fn word_at(document: &Document, at: Byte) -> Selection {
+    let span = document.editor.text().word_at(at, document.editor.language().word_rule());
+    Selection::over(span.unwrap_or(Span::at(at)), Direction::Forward)
+}
+
+fn line_at(document: &Document, at: Byte) -> Selection {
+    let text = document.editor.text();
+    Selection::over(text.line_span(text.line_of(at)), Direction::Forward)
+}
+
+/// The box between two corners: a selection on every line that reaches its left column.
+fn boxed(document: &Document, from: Byte, to: Byte) -> CursorSet {
+    let (text, tabs) = (document.editor.text(), document.editor.layout().tabs);
+    let (anchor, head): (Cell, Cell) = (text.cell_of(from, tabs), text.cell_of(to, tabs));
+    let (first, last) = (text.line_of(from), text.line_of(to));
+    let reaches = |line: &Line| text.width_of(*line, tabs) >= anchor.min(head);
+    let on_line = |line: Line| Selection::new(text.place_at(line, anchor, tabs).at, text.place_at(line, head, tabs).at);
+    let lines = (first.min(last).0..=first.max(last).0).map(Line).filter(reaches);
+    let list: Vec<Selection> = lines.map(on_line).collect();
+    let primary = if last >= first { list.len() - 1 } else { 0 };
+    CursorSet::of(list, primary)
+}

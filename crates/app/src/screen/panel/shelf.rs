@@ -1,0 +1,91 @@
+//! The clip shelf: the clips on the left, the chosen one as a text on the right.
+
+use super::Painter;
+use crate::palette::Role;
+use crate::panels::shelf::ShelfPanel;
+use crate::screen::layout::Area;
+use crate::screen::{fill, put, text, width};
+use ratatui::buffer::Buffer;
+use snarvel_core::verbs::clip::Clip;
+use snarvel_core::verbs::scene::counted;
+
+impl Painter<'_> {
+    pub(super) fn shelf(&self, shelf: &ShelfPanel, preview: Area, buffer: &mut Buffer) {
+        self.line("paste", &shelf.chooser.line.text, buffer);
+        self.count(shelf.chooser.shown.len(), shelf.clips.len(), buffer);
+        let cols = if preview.cols > 0 { preview.x.saturating_sub(1) } else { self.area.cols };
+        let mut number = 0;
+        self.list(&shelf.chooser, cols, buffer, |clip, room, style, buffer| {
+            number = shelf.chooser.shown.iter().position(|&each| each == clip).unwrap_or(number) + 1;
+            let clip = &shelf.clips[clip];
+            let quiet = style.patch(self.app.palette.style(Role::Quiet));
+            let size = size_of(clip);
+            let size_x = room.cols.saturating_sub(width(&size));
+            let key = if number <= 9 { format!("{number} ") } else { "  ".to_owned() };
+            let x = put(buffer, room, 0, &key, style.patch(self.app.palette.style(Role::KeyCap)));
+            let words = Area { cols: size_x.saturating_sub(1), ..room };
+            put(buffer, words, x, first_words(clip), style);
+            put(buffer, room, size_x, &size, quiet);
+        });
+        if shelf.chooser.shown.is_empty() {
+            put(buffer, self.row(1), 3, "no clip holds that", self.style(Role::RaisedQuiet));
+        }
+        self.beside(shelf, preview, buffer);
+        let keys: &[(&str, &str)] = match shelf.is_inside {
+            true => &[
+                ("Shift+arrows", "select a part"),
+                ("Enter", "paste it"),
+                ("Ctrl+C", "copy it"),
+                ("Tab Esc", "back to the list"),
+            ],
+            false => &[
+                ("1-9", "paste"),
+                ("↑ ↓", "choose"),
+                ("Enter", "paste"),
+                ("Tab", "take a part"),
+                ("Ctrl+C", "copy again"),
+                ("Del", "drop"),
+                ("Esc", "leave"),
+            ],
+        };
+        self.keys(keys, buffer);
+    }
+
+    /// The chosen clip; its caret is shown while somebody is in it.
+    fn beside(&self, shelf: &ShelfPanel, area: Area, buffer: &mut Buffer) {
+        let Some(preview) = shelf.preview.as_ref().filter(|_| area.cols > 0) else { return };
+        let ground = if shelf.is_inside { self.app.palette.style(Role::Text) } else { self.style(Role::Raised) };
+        fill(buffer, area, ground);
+        for y in 0..area.rows {
+            let edge = Area { x: area.x.saturating_sub(1), y: area.y + y, cols: 1, rows: 1 };
+            if area.x > 0 {
+                put(buffer, edge, 0, "│", self.style(Role::Edge));
+            }
+        }
+        let room = Area { x: area.x + 1, cols: area.cols.saturating_sub(1), ..area };
+        text::draw(self.app, preview, room, ground, buffer);
+        if !shelf.is_inside {
+            // A caret there would say that keys go there.
+            let first = Area { rows: 1, ..room };
+            let at =
+                preview.editor.text().slice(preview.editor.text().cluster_at(preview.editor.cursors().primary().head));
+            put(buffer, first, 0, if at.trim().is_empty() { " " } else { &at }, ground);
+        }
+    }
+}
+
+/// The first line of `clip` that is not blank.
+fn first_words(clip: &Clip) -> &str {
+    let lines = || clip.pieces.iter().flat_map(|piece| piece.text.lines());
+    lines().map(str::trim).find(|line| !line.is_empty()).unwrap_or("(white space)")
+}
+
+fn size_of(clip: &Clip) -> String {
+    let lines: usize = clip.pieces.iter().map(|piece| piece.text.matches('\n').count() + 1).sum();
+    match (clip.pieces.len(), clip.lines) {
+        (_, true) => counted(lines, "line"),
+        (1, false) if lines > 1 => counted(lines, "line"),
+        (1, false) => counted(clip.pieces[0].text.chars().count(), "char"),
+        (pieces, false) => counted(pieces, "piece"),
+    }
+}

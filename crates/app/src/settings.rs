@@ -1,0 +1,256 @@
+//! The settings file: `settings.toml` in the configuration folder, read once at the start.
+//!
+//! Every setting stands by itself: one that is wrong is passed over, says in which line and what is allowed, and
+//! leaves the others in force. Nothing in it can keep the program from starting.
+
+use crate::palette::Tide;
+use crate::screen::layout::DeckSize;
+use snarvel_core::editor::{Manner, Tidy};
+use snarvel_core::text::cells::TabWidth;
+use snarvel_core::text::indent::IndentUnit;
+use std::fmt;
+use std::path::{Path, PathBuf};
+use toml::de::{DeTable, DeValue};
+
+/// How lines are numbered.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub enum Numbers {
+    /// From the file's start.
+    #[default]
+    Absolute,
+    /// From the primary cursor's line, which keeps its own number.
+    Relative,
+}
+
+/// What a person has settled.
+#[derive(Clone, Copy, Debug)]
+pub struct Settings {
+    /// Dark or light.
+    pub tide: Tide,
+    /// What holds where neither a text nor `.editorconfig` says anything.
+    pub manner: Manner,
+    /// What a save puts in order where `.editorconfig` says nothing.
+    pub tidy: Tidy,
+    /// How large the deck is at first, in Write and in Shape.
+    pub decks: [DeckSize; 2],
+    /// How lines are numbered.
+    pub numbers: Numbers,
+    /// Whether the clip shelf is kept from one start to the next.
+    pub keeps_shelf: bool,
+    /// Whether copies go to the system clipboard, and pastes come from it.
+    pub shares_clipboard: bool,
+}
+
+impl Default for Settings {
+    fn default() -> Settings {
+        Settings {
+            tide: Tide::Night,
+            manner: Manner::default(),
+            tidy: Tidy::default(),
+            decks: [DeckSize::Small, DeckSize::Full],
+            numbers: Numbers::Absolute,
+            keeps_shelf: false,
+            shares_clipboard: true,
+        }
+    }
+}
+
+/// What is wrong in a file of settings, and where.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Problem {
+    /// The file.
+    pub file: PathBuf,
+    /// The line, from 1; none where the file could not be read.
+    pub line: Option<usize>,
+    /// What is wrong, and what is allowed.
+    pub what: String,
+}
+
+impl fmt::Display for Problem {
+    fn fmt(&self, out: &mut fmt::Formatter<'_>) -> fmt::Result {
+        let name = self.file.file_name().map_or_else(|| self.file.to_string_lossy(), |name| name.to_string_lossy());
+        match self.line {
+            Some(line) => write!(out, "{name} line {line}: {}", self.what),
+            None => write!(out, "{}: {}", self.file.display(), self.what),
+        }
+    }
+}
+
+/// A setting: its name, what is allowed, and what takes it over; false where the value is not allowed.
+struct Known {
+    name: &'static str,
+    allowed: &'static str,
+    take: fn(&mut Settings, &DeValue) -> bool,
+}
+
+const KNOWN: &[Known] = &[
+    Known {
+        name: "palette",
+        allowed: "\"night\" or \"day\"",
+        take: |settings, value| put(&mut settings.tide, word(value, &[("night", Tide::Night), ("day", Tide::Day)])),
+    },
+    Known {
+        name: "tab_width",
+        allowed: "a number from 1 to 16",
+        take: |settings, value| put(&mut settings.manner.tabs, number(value, 1..=16).map(TabWidth)),
+    },
+    Known {
+        name: "indentation",
+        allowed: "\"tab\" or a number of spaces from 1 to 16",
+        take: |settings, value| {
+            let tab = word(value, &[("tab", IndentUnit::Tab)]);
+            put(&mut settings.manner.unit, tab.or_else(|| number(value, 1..=16).map(IndentUnit::Spaces)))
+        },
+    },
+    Known {
+        name: "pairs",
+        allowed: YES_NO,
+        take: |settings, value| put(&mut settings.manner.closes_pairs, value.as_bool()),
+    },
+    Known {
+        name: "trim_trailing",
+        allowed: YES_NO,
+        take: |settings, value| put(&mut settings.tidy.trims, value.as_bool()),
+    },
+    Known {
+        name: "final_line_end",
+        allowed: YES_NO,
+        take: |settings, value| put(&mut settings.tidy.ends_last_line, value.as_bool()),
+    },
+    Known {
+        name: "line_numbers",
+        allowed: "\"absolute\" or \"relative\"",
+        take: |settings, value| {
+            put(&mut settings.numbers, word(value, &[("absolute", Numbers::Absolute), ("relative", Numbers::Relative)]))
+        },
+    },
+    Known { name: "deck_in_write", allowed: SIZES, take: |settings, value| put(&mut settings.decks[0], deck(value)) },
+    Known { name: "deck_in_shape", allowed: SIZES, take: |settings, value| put(&mut settings.decks[1], deck(value)) },
+    Known {
+        name: "keep_shelf",
+        allowed: YES_NO,
+        take: |settings, value| put(&mut settings.keeps_shelf, value.as_bool()),
+    },
+    Known {
+        name: "system_clipboard",
+        allowed: YES_NO,
+        take: |settings, value| put(&mut settings.shares_clipboard, value.as_bool()),
+    },
+];
+
+const YES_NO: &str = "true or false";
+
+const SIZES: &str = "\"full\", \"small\" or \"off\"";
+
+fn put<T>(place: &mut T, value: Option<T>) -> bool {
+    let is_some = value.is_some();
+    value.into_iter().for_each(|value| *place = value);
+    is_some
+}
+
+fn word<T: Copy>(value: &DeValue, words: &[(&str, T)]) -> Option<T> {
+    words.iter().find(|(word, _)| value.as_str() == Some(word)).map(|(_, meaning)| *meaning)
+}
+
+fn number(value: &DeValue, range: std::ops::RangeInclusive<u32>) -> Option<u32> {
+    let number = value.as_integer().and_then(|number| u32::from_str_radix(number.as_str(), number.radix()).ok());
+    number.filter(|number| range.contains(number))
+}
+
+fn deck(value: &DeValue) -> Option<DeckSize> {
+    word(value, &[("full", DeckSize::Full), ("small", DeckSize::Small), ("off", DeckSize::Off)])
+}
+
+/// Reads `text`, the contents of `file`: what is right in it, and what is wrong.
+pub fn parse(text: &str, file: &Path) -> (Settings, Vec<Problem>) {
+    let (table, errors) = DeTable::parse_recoverable(text);
+    let mut settings = Settings::default();
+    let line_of = |at: usize| text[..text.floor_char_boundary(at)].matches('\n').count() + 1;
+    let problem = |at: usize, what: String| Problem { file: file.to_owned(), line: Some(line_of(at)), what };
+    let first_line = |message: &str| message.lines().next().unwrap_or("").to_owned();
+    let mut problems: Vec<Problem> = errors
+        .iter()
+        .map(|error| problem(error.span().map_or(0, |span| span.start), first_line(error.message())))
+        .collect();
+    for (key, value) in table.get_ref() {
+        let name = key.get_ref().as_ref();
+        let what = match KNOWN.iter().find(|known| known.name == name) {
+            None => Some(format!("no setting is called {name:?}: {} are", names())),
+            Some(known) if (known.take)(&mut settings, value.get_ref()) => None,
+            Some(known) => Some(format!("{name} is {}", known.allowed)),
+        };
+        problems.extend(what.map(|what| problem(key.span().start, what)));
+    }
+    problems.sort_by_key(|problem| problem.line);
+    problems.dedup();
+    (settings, problems)
+}
+
+fn names() -> String {
+    KNOWN.iter().map(|known| known.name).collect::<Vec<_>>().join(", ")
+}
+
+/// The settings in the file at `path`; the shipped ones where there is no such file.
+pub fn read(path: &Path) -> (Settings, Vec<Problem>) {
+    match std::fs::read(path) {
+        Ok(bytes) => parse(&String::from_utf8_lossy(&bytes), path),
+        Err(error) if error.kind() == std::io::ErrorKind::NotFound => (Settings::default(), Vec::new()),
+        Err(error) => {
+            let what = format!("cannot be read: {error}; the shipped settings are in force");
+            (Settings::default(), vec![Problem { file: path.to_owned(), line: None, what }])
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn told(text: &str) -> (Settings, Vec<String>) {
+        let (settings, problems) = parse(text, Path::new("/home/pilot/settings.toml"));
+        (settings, problems.iter().map(ToString::to_string).collect())
+    }
+
+    #[test]
+    fn every_setting_is_taken_over() {
+        let text = "palette = \"day\"\ntab_width = 8\nindentation = 0x2\npairs = false\ntrim_trailing = true\n\
+            final_line_end = true\nline_numbers = \"relative\"\ndeck_in_write = \"off\"\ndeck_in_shape = \"small\"\n\
+            keep_shelf = true\nsystem_clipboard = false\n";
+        let (settings, problems) = told(text);
+        assert_eq!(problems, [""; 0]);
+        assert_eq!(text.lines().count(), KNOWN.len(), "a setting is missing here");
+        assert_eq!((settings.tide, settings.manner.tabs.0), (Tide::Day, 8));
+        assert_eq!((settings.manner.unit, settings.manner.closes_pairs), (IndentUnit::Spaces(2), false));
+        assert!(settings.tidy.trims && settings.tidy.ends_last_line && settings.keeps_shelf);
+        assert_eq!(settings.decks, [DeckSize::Off, DeckSize::Small]);
+        assert!(settings.numbers == Numbers::Relative && !settings.shares_clipboard);
+    }
+
+    #[test]
+    fn what_is_wrong_says_where_and_what_is_allowed_and_leaves_the_rest_in_force() {
+        let (settings, problems) = told("tab_width = 99\npallete = \"day\"\n\npairs = \"no\"\nindentation = \"tab\"\n");
+        assert_eq!(problems[0], "settings.toml line 1: tab_width is a number from 1 to 16");
+        assert!(problems[1].starts_with("settings.toml line 2: no setting is called \"pallete\": palette, tab_width"));
+        assert_eq!(problems[2], "settings.toml line 4: pairs is true or false");
+        assert_eq!((settings.manner.unit, settings.manner.tabs.0), (IndentUnit::Tab, 4));
+    }
+
+    #[test]
+    fn a_broken_line_leaves_the_others_in_force() {
+        let (settings, problems) = told("tab_width = 8\nindentation = = 3\npairs = false\n");
+        assert!(problems[0].starts_with("settings.toml line 2: "), "{problems:?}");
+        assert_eq!((settings.manner.tabs.0, settings.manner.closes_pairs), (8, false));
+        for text in ["\u{0}", "[", "a.b = 1", "= ", "\"", "palette = \"night\"\npalette = \"day\"", "[palette]\nx = 1"]
+        {
+            assert!(!told(text).1.is_empty(), "{text:?} is taken without a word");
+        }
+        assert_eq!(told("\u{FEFF}\r\n# nothing\r\n").1.len(), 0);
+    }
+
+    #[test]
+    fn no_file_is_no_problem_and_a_folder_is_one() {
+        let folder = tempfile::tempdir().unwrap();
+        assert!(read(&folder.path().join("settings.toml")).1.is_empty());
+        assert!(read(folder.path()).1[0].to_string().contains("cannot be read"));
+    }
+}
