@@ -153,13 +153,15 @@ fn every_language_toggles_on_and_off() {
     }
 }
 
-/// Of lines whose indentation was taken away, how many get back the depth that their authors gave them. What is left
-/// are generated files and macros whose authors indent otherwise, and type bounds over several lines.
-const DEPTHS_RIGHT: f64 = 0.97;
+/// How many of a file's lines must get back the depth that their authors gave them, for it to count as put right.
+const LINES_RIGHT: f64 = 0.97;
+
+/// How many of the files must be put right. Generated files and macros whose authors indent otherwise are not.
+const FILES_RIGHT: f64 = 0.85;
 
 #[test]
 fn depths_taken_away_come_back() {
-    let (mut right, mut lines) = (0usize, 0usize);
+    let (mut right, mut files) = (0usize, 0usize);
     for path in sources().into_iter().filter(|path| path.extension().is_some_and(|ending| ending == "rs")) {
         let Some(editor) = opened(&path) else { continue };
         if editor.layout().unit != IndentUnit::Spaces(4) {
@@ -170,14 +172,13 @@ fn depths_taken_away_come_back() {
         flat.set_layout(None, Some(IndentUnit::Spaces(4)), None);
         run(&mut flat, "select-all");
         run(&mut flat, "reindent");
-        for line in (0..first.line_count()).map(Line).filter(|line| !first.is_blank(*line)) {
-            lines += 1;
-            let is_right = first.content(line) == flat.text().content(line);
-            right += usize::from(is_right);
-        }
+        let lines = (0..first.line_count()).map(Line).filter(|line| !first.is_blank(*line));
+        let same = lines.clone().filter(|line| first.content(*line) == flat.text().content(*line)).count();
+        files += 1;
+        right += usize::from(same as f64 >= lines.count() as f64 * LINES_RIGHT);
     }
-    let share = right as f64 / lines.max(1) as f64;
-    assert!(lines == 0 || share > DEPTHS_RIGHT, "{right} of {lines} lines");
+    assert!(right as f64 >= files as f64 * FILES_RIGHT, "{right} of {files} files");
+    eprintln!("{right} of {files} files have their depths back");
 }
 
 /// The text with no white space before code; comments and strings that began on a line before stay as they are.

@@ -29,7 +29,23 @@ fn typing_and_line_ends() {
         ],
     );
     check("go", &[("tabs_where_the_language_has_them", "a|", "tab-stop", "a→|")]);
-    check("lua", &[("opener_word", "if a then|", "line-break", "if a then⏎    |")]);
+    check(
+        "lua",
+        &[
+            ("opener_word", "if a then|", "line-break", "if a then⏎    |"),
+            ("a_block_left_open", "local function f(a)|", "line-break", "local function f(a)⏎    |"),
+            ("a_block_closed_again", "if a then b() end|", "line-break", "if a then b() end⏎|"),
+            ("a_word_in_a_string", "print(\"then\")|", "line-break", "print(\"then\")⏎|"),
+        ],
+    );
+    check(
+        "ruby",
+        &[
+            ("a_definition", "  def f|", "line-break", "  def f⏎      |"),
+            ("a_modifier", "x if y|", "line-break", "x if y⏎|"),
+        ],
+    );
+    check("shell", &[("a_loop", "for a in b; do|", "line-break", "for a in b; do⏎    |")]);
     check("c", &[("opener_before_a_comment", "if (a) { /* b */|", "line-break", "if (a) { /* b */⏎    |")]);
 }
 

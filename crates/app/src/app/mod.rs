@@ -236,7 +236,7 @@ impl App {
         document.follow_caret(frame.text);
         match &mut self.panel {
             Some(Panel::Trail(trail)) => {
-                trail.then.iter_mut().for_each(|then| then.follow_caret(frame.text));
+                trail.then.iter_mut().for_each(|then| then.follow_caret(frame.seen));
             }
             Some(Panel::Shelf(shelf)) => {
                 shelf.preview.iter_mut().for_each(|preview| preview.follow_caret(frame.preview));

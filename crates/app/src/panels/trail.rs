@@ -19,6 +19,8 @@ pub struct Row {
     pub verb: String,
     /// How much that changed.
     pub extent: Option<Extent>,
+    /// A few characters of what that put in or took out.
+    pub glimpse: String,
     /// How long ago.
     pub age: String,
     /// Where the branches run, a sign a lane.
@@ -58,7 +60,7 @@ impl TrailPanel {
     }
 
     fn filter(&mut self) {
-        self.chooser.filter(self.rows.iter().map(|row| Cow::Borrowed(row.verb.as_str())));
+        self.chooser.filter(self.rows.iter().map(|row| Cow::Owned(format!("{} {}", row.verb, row.glimpse))));
     }
 
     fn look(&self) -> Answer {
@@ -100,6 +102,9 @@ impl TrailPanel {
     }
 }
 
+/// How many characters of a step are shown.
+const GLIMPSE: usize = 40;
+
 fn rows_of(history: &History, now_ms: u64) -> Vec<Row> {
     let mut lanes = Lanes::of(history);
     let mut rows: Vec<Row> = history
@@ -109,6 +114,7 @@ fn rows_of(history: &History, now_ms: u64) -> Vec<Row> {
             id,
             verb: step.verb().replace('-', " "),
             extent: Some(step.extent()),
+            glimpse: step.glimpse(GLIMPSE).split_whitespace().collect::<Vec<_>>().join(" "),
             age: age(now_ms.saturating_sub(step.at_ms())),
             lanes: lanes.pass(id, Some(step.parent())),
             is_saved: history.saved() == Some(id),
@@ -120,6 +126,7 @@ fn rows_of(history: &History, now_ms: u64) -> Vec<Row> {
         id: StepId::START,
         verb: "as it was opened".to_owned(),
         extent: None,
+        glimpse: String::new(),
         age: String::new(),
         lanes: lanes.pass(StepId::START, None),
         is_saved: history.saved() == Some(StepId::START),

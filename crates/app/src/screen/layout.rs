@@ -89,6 +89,8 @@ pub struct Frame {
     pub gutter: Area,
     /// The text.
     pub text: Area,
+    /// What of it no panel covers.
+    pub seen: Area,
     /// The whole file small.
     pub rail: Area,
     /// The rule below the text.
@@ -134,16 +136,19 @@ impl Frame {
         let has_panel = app.panel.is_some();
         let foot_y_now = if has_panel { rows.saturating_sub(panel_rows + foot_rows) } else { foot_y };
         let panel_height = if has_panel { panel_rows.min(rows - foot_rows.min(rows)) } else { 0 };
+        let text = Area {
+            x: gutter_cols,
+            y: top,
+            cols: cols - gutter_cols - rail_cols.min(cols - gutter_cols),
+            rows: text_rows,
+        };
+        let uncovered = foot_y_now.saturating_sub(rule + top);
         Frame {
+            seen: Area { rows: text_rows.min(uncovered), ..text },
             strip: Area { rows: bar, ..Area::row(0, cols) },
             rule_above: Area { rows: rule, ..Area::row(bar, cols) },
             gutter: Area { x: 0, y: top, cols: gutter_cols, rows: text_rows },
-            text: Area {
-                x: gutter_cols,
-                y: top,
-                cols: cols - gutter_cols - rail_cols.min(cols - gutter_cols),
-                rows: text_rows,
-            },
+            text,
             rail: Area { x: cols.saturating_sub(rail_cols), y: top, cols: rail_cols, rows: text_rows },
             rule_below: Area { rows: rule, ..Area::row(foot_y_now.saturating_sub(rule), cols) },
             footline: Area { rows: foot_rows, ..Area::row(foot_y_now, cols) },
@@ -155,7 +160,7 @@ impl Frame {
 
     /// The last line in view of a document.
     pub fn last_line(&self, document: &Document) -> Line {
-        let last = document.view.top.0 + (self.text.rows as usize).max(1) - 1;
+        let last = document.view.top.0 + (self.seen.rows as usize).max(1) - 1;
         Line(last).min(document.editor.text().last_line())
     }
 

@@ -25,7 +25,7 @@ pub fn draw(app: &App, buffer: &mut Buffer) {
     fill(buffer, whole, app.palette.style(Role::Text));
     strip::draw(app, frame.strip, buffer);
     rule(app, frame.rule_above, buffer);
-    text::draw(app, app.shown(), frame.text, app.palette.style(Role::Text), buffer);
+    text::draw(app, app.shown(), frame.seen, app.palette.style(Role::Text), buffer);
     gutter::draw(app, &frame, buffer);
     rail::draw(app, &frame, buffer);
     if frame.panel.rows > 0 {

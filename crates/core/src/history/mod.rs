@@ -3,7 +3,7 @@
 //! A step holds its changes in the direction of doing, the set before and the set after. A new step after an
 //! undo begins a branch; the old branch stays. Times are milliseconds of a clock that the caller keeps.
 
-use crate::changes::Change;
+use crate::changes::{Change, Edit};
 use crate::cursors::CursorSet;
 use std::sync::Arc;
 
@@ -42,7 +42,7 @@ impl StepId {
 /// How much a step changed.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
 pub struct Extent {
-    /// At how many places.
+    /// At how many places at once.
     pub places: usize,
     /// Bytes put in.
     pub added: usize,
@@ -84,12 +84,25 @@ impl Step {
     /// How much it changed, all its changes together.
     #[must_use]
     pub fn extent(&self) -> Extent {
-        let edits = self.changes.iter().flat_map(Change::edits);
-        edits.fold(Extent::default(), |extent, edit| Extent {
-            places: extent.places + 1,
-            added: extent.added + edit.inserted_len(),
-            removed: extent.removed + edit.removed_len(),
-        })
+        let edits = || self.changes.iter().flat_map(Change::edits);
+        Extent {
+            places: self.changes.iter().map(|change| change.edits().len()).max().unwrap_or(0),
+            added: edits().map(Edit::inserted_len).sum(),
+            removed: edits().map(Edit::removed_len).sum(),
+        }
+    }
+
+    /// What it put in at its first place, or, where it put in nothing, what it took out there; at most so many
+    /// characters of it.
+    #[must_use]
+    pub fn glimpse(&self, characters: usize) -> String {
+        let firsts = || self.changes.iter().filter_map(|change| Some((change, change.edits().first()?)));
+        let put_in: String =
+            firsts().flat_map(|(change, edit)| change.inserted(edit).chars()).take(characters).collect();
+        if !put_in.trim().is_empty() {
+            return put_in;
+        }
+        firsts().flat_map(|(change, edit)| change.removed(edit).chars()).take(characters).collect()
     }
 }
 

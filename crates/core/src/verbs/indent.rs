@@ -1,8 +1,10 @@
 //! Indentation: in and out by one unit, and the depth that a new line gets.
 
+use super::reindent::{code_of, leaves_block_open};
 use super::scene::{Outcome, Scene, counted};
 use crate::changes::{Bias, ChangeBuilder};
 use crate::cursors::Selection;
+use crate::languages::Structure;
 use crate::languages::scanner::Kind;
 use crate::text::cells::{TabWidth, cluster_cells};
 use crate::units::{Byte, Cell, Line, Span};
@@ -94,12 +96,20 @@ fn opens_deeper(scene: &Scene, line: Line, at: Byte) -> bool {
     let Some(end) = code_end(scene, line, at) else { return false };
     let before = scene.text.slice(Span::new(start, end));
     let code = before.trim_end();
-    let is_word = |opener: &str| opener.chars().all(char::is_alphanumeric);
-    let ends_with = |opener: &String| {
-        code.strip_suffix(opener.as_str())
-            .is_some_and(|rest| !is_word(opener) || !rest.ends_with(|c: char| c.is_alphanumeric() || c == '_'))
+    let by_word = |structure: &Structure| {
+        let code = code_of(scene, line);
+        leaves_block_open(structure, code.get(..before.len()).unwrap_or(&code))
     };
-    code.ends_with(['(', '[', '{']) || scene.language.openers.iter().any(ends_with)
+    code.ends_with(['(', '[', '{'])
+        || scene.language.openers.iter().any(|opener| ends_with_word(code, opener))
+        || scene.language.structure.as_ref().is_some_and(by_word)
+}
+
+/// Whether `code` ends with `opener`, and, where that is a word, with the whole of it.
+fn ends_with_word(code: &str, opener: &str) -> bool {
+    let is_word = |c: char| c.is_alphanumeric() || c == '_';
+    let rest = code.strip_suffix(opener);
+    rest.is_some_and(|rest| !opener.chars().all(char::is_alphanumeric) || !rest.ends_with(is_word))
 }
 
 /// Where the code of `line` before `at` ends: before a comment that reaches to `at`. None when `at` is in a

@@ -95,15 +95,22 @@ impl Placed {
         let start = builder.now(span.start);
         let mut out = String::with_capacity(span.len());
         let mut starts = HashMap::new();
+        let (drops, is_unended) = (ordered.order.len() < run.len(), text.line_end(run.last).is_none());
         for (place, &old) in ordered.order.iter().enumerate() {
             starts.insert(old, start + out.len());
             out.push_str(&lines[old]);
-            // The last place keeps the run's last line end, so that a last line without one keeps being one.
-            let end_of = if place + 1 == ordered.order.len() { run.last } else { Line(run.first.0 + place) };
+            // Contents change places, ends stay; but lines that are dropped take theirs along. The last place keeps the
+            // run's last line end, so that a last line without one keeps being one.
+            let is_last = place + 1 == ordered.order.len();
+            let end_of = match () {
+                () if is_last && (!drops || is_unended) => run.last,
+                () if drops => Line(run.first.0 + old),
+                () => Line(run.first.0 + place),
+            };
             out.push_str(text.line_end(end_of).map_or("", LineEnd::as_str));
         }
         builder.replace(span, &out);
-        let last_end = text.line_end(run.last).map_or(0, |end| end.as_str().len());
+        let last_end = if out.ends_with("\r\n") { 2 } else { usize::from(out.ends_with('\n')) };
         Placed { starts, whole: Span::new(start, start + out.len()), content_end: start + (out.len() - last_end) }
     }
 

@@ -128,7 +128,9 @@ impl Reader<'_, '_> {
             return None;
         }
         let unit = self.scene.layout.unit.cells(self.scene.layout.tabs);
-        if let Some(Token::Closes(bracket)) = self.tokens(code).first().filter(|_| self.begins_with_closer(code)) {
+        if let Some(Token::Closes(bracket)) =
+            tokens(self.structure, code).first().filter(|_| self.begins_with_closer(code))
+        {
             let opener = self.open.iter().rev().find(|opener| opener.bracket == *bracket);
             return Some(opener.map_or(Cell(0), |opener| opener.depth));
         }
@@ -172,7 +174,7 @@ impl Reader<'_, '_> {
             inner.is_labelled = true;
         }
         let is_choice = code.split(|c| !is_word(c)).any(|word| word == "switch") || (self.begins_choice && code == "{");
-        for token in self.tokens(code) {
+        for token in tokens(self.structure, code) {
             match token {
                 Token::Opens(bracket) => self.open.push(Opener { bracket, depth, is_choice, is_labelled: false }),
                 Token::Closes(bracket) => {
@@ -189,35 +191,47 @@ impl Reader<'_, '_> {
         self.in_clause = is_one_of(&self.structure.clauses, code) || (self.in_clause && !ends_clause);
         self.goes_on = ends_open(code) || (self.structure.opens.is_empty() && awaits_body(code));
     }
+}
 
-    /// Brackets and block words of the code of a line, in order.
-    fn tokens(&self, code: &str) -> Vec<Token> {
-        let mut tokens = Vec::new();
-        let mut rest = code;
-        let mut is_first = true;
-        while let Some(c) = rest.chars().next() {
-            let word = word_at_start(rest);
-            match c {
-                '(' | '[' | '{' => tokens.push(Token::Opens(Some(c))),
-                ')' => tokens.push(Token::Closes(Some('('))),
-                ']' => tokens.push(Token::Closes(Some('['))),
-                '}' => tokens.push(Token::Closes(Some('{'))),
-                _ => {
-                    tokens.extend(is_one_of(&self.structure.closes, word).then_some(Token::Closes(None)));
-                    let opens = is_one_of(&self.structure.opens, word);
-                    let opens_first = is_first && is_one_of(&self.structure.opens_first, word);
-                    tokens.extend((opens || opens_first).then_some(Token::Opens(None)));
-                }
+/// Brackets and block words of the code of a line, in order.
+fn tokens(structure: &Structure, code: &str) -> Vec<Token> {
+    let mut tokens = Vec::new();
+    let mut rest = code;
+    let mut is_first = true;
+    while let Some(c) = rest.chars().next() {
+        let word = word_at_start(rest);
+        match c {
+            '(' | '[' | '{' => tokens.push(Token::Opens(Some(c))),
+            ')' => tokens.push(Token::Closes(Some('('))),
+            ']' => tokens.push(Token::Closes(Some('['))),
+            '}' => tokens.push(Token::Closes(Some('{'))),
+            _ => {
+                tokens.extend(is_one_of(&structure.closes, word).then_some(Token::Closes(None)));
+                let opens = is_one_of(&structure.opens, word);
+                let opens_first = is_first && is_one_of(&structure.opens_first, word);
+                tokens.extend((opens || opens_first).then_some(Token::Opens(None)));
             }
-            is_first = false;
-            rest = &rest[word.len().max(c.len_utf8())..];
         }
-        tokens
+        is_first = false;
+        rest = &rest[word.len().max(c.len_utf8())..];
     }
+    tokens
+}
+
+/// Whether a block that `code`, a part of a line without its strings and comments, opens by a word is open behind it.
+#[must_use]
+pub fn leaves_block_open(structure: &Structure, code: &str) -> bool {
+    let step = |open: u32, token: Token| match token {
+        Token::Opens(None) => open + 1,
+        Token::Closes(None) => open.saturating_sub(1),
+        Token::Opens(_) | Token::Closes(_) => open,
+    };
+    tokens(structure, code.trim()).into_iter().fold(0, step) > 0
 }
 
 /// The code of a line, with blanks in place of its strings and comments.
-fn code_of(scene: &Scene, line: Line) -> String {
+#[must_use]
+pub fn code_of(scene: &Scene, line: Line) -> String {
     let span = scene.text.content_span(line);
     let mut code = scene.text.slice(span).into_owned().into_bytes();
     for piece in scene.syntax.pieces(line) {

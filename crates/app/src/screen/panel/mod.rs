@@ -39,6 +39,11 @@ impl Painter<'_> {
         self.app.palette.style(Role::Raised).patch(self.app.palette.style(role))
     }
 
+    /// `style` with the colour and the attributes of `role`, on its own ground.
+    fn over(&self, style: Style, role: Role) -> Style {
+        Style { bg: style.bg, ..style.patch(self.app.palette.style(role)) }
+    }
+
     fn row(&self, index: u16) -> Area {
         let rows = u16::from(index < self.area.rows);
         Area { y: self.area.y + index, rows, ..self.area }
@@ -109,7 +114,7 @@ impl Painter<'_> {
             let style = self.style(if is_chosen { Role::Selection } else { Role::Raised });
             if is_chosen {
                 fill(buffer, row, style);
-                put(buffer, row, 1, "▸", style.patch(self.app.palette.style(Role::PrimarySign)));
+                put(buffer, row, 1, "▸", self.over(style, Role::PrimarySign));
             }
             let room = Area { x: row.x + 3, cols: cols.saturating_sub(4), ..row };
             draw(item, room, style, buffer);

@@ -18,11 +18,11 @@ impl Painter<'_> {
         self.list(&shelf.chooser, cols, buffer, |clip, room, style, buffer| {
             number = shelf.chooser.shown.iter().position(|&each| each == clip).unwrap_or(number) + 1;
             let clip = &shelf.clips[clip];
-            let quiet = style.patch(self.app.palette.style(Role::Quiet));
+            let quiet = self.over(style, Role::RaisedQuiet);
             let size = size_of(clip);
             let size_x = room.cols.saturating_sub(width(&size));
             let key = if number <= 9 { format!("{number} ") } else { "  ".to_owned() };
-            let x = put(buffer, room, 0, &key, style.patch(self.app.palette.style(Role::KeyCap)));
+            let x = put(buffer, room, 0, &key, self.over(style, Role::KeyCap));
             let words = Area { cols: size_x.saturating_sub(1), ..room };
             put(buffer, words, x, first_words(clip), style);
             put(buffer, room, size_x, &size, quiet);

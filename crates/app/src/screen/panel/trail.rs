@@ -3,8 +3,15 @@
 use super::Painter;
 use crate::palette::Role;
 use crate::panels::trail::{TrailPanel, told};
+use crate::screen::layout::Area;
 use crate::screen::{put, width};
 use ratatui::buffer::Buffer;
+
+/// Room for "+1200 −40 at 10000".
+const EXTENT_COLS: u16 = 20;
+
+/// Room for an age and for what a state is, at the right edge.
+const AGE_COLS: u16 = 24;
 
 impl Painter<'_> {
     pub(super) fn trail(&self, trail: &TrailPanel, buffer: &mut Buffer) {
@@ -14,23 +21,30 @@ impl Painter<'_> {
         let verbs = trail.rows.iter().map(|row| width(&row.verb)).max().unwrap_or(0);
         self.list(&trail.chooser, self.area.cols, buffer, |index, room, style, buffer| {
             let row = &trail.rows[index];
-            let quiet = style.patch(self.app.palette.style(Role::Quiet));
-            let sign = style.patch(self.app.palette.style(if row.is_here { Role::PrimarySign } else { Role::Quiet }));
+            let quiet = self.over(style, Role::RaisedQuiet);
+            let sign = self.over(style, if row.is_here { Role::PrimarySign } else { Role::RaisedQuiet });
             put(buffer, room, 0, &row.lanes, sign);
-            let columns = [lanes + 1, verbs + 3, 18, 13];
-            let mut x = columns[0];
+            let mut x = lanes + 1;
             put(buffer, room, x, &row.verb, style);
-            x += columns[1];
+            x += verbs + 3;
             put(buffer, room, x, &row.extent.map(told).unwrap_or_default(), quiet);
-            x += columns[2];
-            put(buffer, room, x, &row.age, quiet);
-            x += columns[3];
-            if row.is_here {
-                x = put(buffer, room, x, "here ", sign);
+            x += EXTENT_COLS;
+            let states = [(row.is_here, "here", Role::PrimarySign), (row.is_saved, "saved", Role::Added)];
+            let words: Vec<_> = states.iter().filter(|(holds, ..)| *holds).collect();
+            let mut right = room.cols;
+            for (_, word, role) in words.iter().rev() {
+                right = right.saturating_sub(width(word) + 1);
+                put(buffer, room, right, word, self.over(style, *role));
             }
-            if row.is_saved {
-                put(buffer, room, x, "saved", style.patch(self.app.palette.style(Role::Added)));
-            }
+            let age_x = room.cols.saturating_sub(AGE_COLS);
+            put(buffer, Area { cols: right, ..room }, age_x, &row.age, quiet);
+            put(
+                buffer,
+                Area { cols: age_x.saturating_sub(2), ..room },
+                x,
+                &row.glimpse,
+                self.over(style, Role::String),
+            );
         });
         if trail.chooser.shown.is_empty() {
             put(buffer, self.row(1), 3, "no step is called that", self.style(Role::RaisedQuiet));
