@@ -149,3 +149,89 @@ fn without_colours_the_terminals_cursor_is_shown() {
     terminal.shows("1:3").until("the cursor", |_| terminal.flag("#{cursor_flag} #{cursor_x} #{cursor_y}") == "1 10 2");
     terminal.keys(&["C-q"]).ended(0);
 }
+
+#[test]
+fn an_older_clip_and_a_part_of_one_are_pasted_from_the_shelf() {
+    let terminal = Terminal::with(&[("log.txt", "fog\nhorn\nbuoy light\n")]);
+    terminal.start("log.txt").keys(&["C-c", "Down", "C-c", "Down", "C-c"]).shows("copied 1 line");
+    terminal.keys(&["C-p"]).shows("3 of 3").shows("1 buoy light").shows("3 fog");
+    terminal.type_text("ho").shows("1 of 3").keys(&["C-u"]).shows("3 of 3");
+    terminal.keys(&["3"]).shows("pasted 1 line").keys(&["C-s"]);
+    terminal.until_file("log.txt", "fog\nhorn\nfog\nbuoy light\n");
+    // What was pasted is the newest now; into the light, past the first word, and only that word.
+    terminal.keys(&["C-p"]).shows("1 fog").keys(&["Down", "Tab"]).shows("Shift+arrows");
+    terminal.keys(&["C-S-Right", "Enter"]).shows("pasted 1 piece").keys(&["C-s"]);
+    terminal.until_file("log.txt", "fog\nhorn\nfog\nbuoybuoy light\n");
+    // Dropped from the shelf, it is not what paste puts in any more.
+    terminal.keys(&["C-p"]).shows("4 of 4").keys(&["DC"]).shows("3 of 3").keys(&["Escape"]).shows("F1 whole deck");
+    terminal.keys(&["C-v"]).shows("pasted 1 line").keys(&["C-s"]);
+    terminal.until_file("log.txt", "fog\nhorn\nfog\nfog\nbuoybuoy light\n");
+    terminal.keys(&["C-q"]).ended(0);
+    assert!(!terminal.path("state").exists(), "the shelf is kept only where somebody wants it");
+}
+
+#[test]
+fn the_shelf_is_kept_where_the_settings_say_so() {
+    let terminal = Terminal::with(&[("a.txt", "fog\n"), ("b.txt", "")]);
+    std::fs::create_dir_all(terminal.path("config/snarvel")).unwrap();
+    std::fs::write(terminal.path("config/snarvel/settings.toml"), "keep_shelf = true\n").unwrap();
+    terminal.start("a.txt").keys(&["C-c"]).shows("copied 1 line").keys(&["C-q"]).ended(0);
+    let again = Terminal::with(&[("b.txt", "")]);
+    std::fs::rename(terminal.path("config"), again.path("config")).unwrap();
+    std::fs::rename(terminal.path("state"), again.path("state")).unwrap();
+    again.start("b.txt").keys(&["C-v"]).shows("pasted 1 line").keys(&["C-s"]).until_file("b.txt", "fog\n");
+}
+
+#[test]
+fn wrong_settings_are_told_and_keep_nobody_from_working() {
+    let terminal = Terminal::with(&[("a.txt", "fog\n")]);
+    std::fs::create_dir_all(terminal.path("config/snarvel")).unwrap();
+    std::fs::write(terminal.path("config/snarvel/settings.toml"), "tab_width = 99\npairs = 1\n").unwrap();
+    terminal.start("a.txt").shows("settings.toml line 1: tab_width is a number from 1 to 16");
+    terminal.shows("settings.toml line 2: pairs is true or false");
+    terminal.type_text("x").shows("xfog").until("the notice gone", |screen| !screen.contains("settings.toml"));
+    terminal.keys(&["C-s"]).until_file("a.txt", "xfog\n");
+}
+
+#[test]
+fn an_earlier_branch_is_looked_at_and_gone_to_on_the_trail() {
+    let terminal = Terminal::with(&[("plan.txt", "one\ntwo\nthree\n")]);
+    terminal.start("plan.txt").keys(&["M-s"]).shows("carried 1 line");
+    terminal.keys(&["C-z", "M-x"]).shows("deleted 1 line").keys(&["M-d"]).shows("duplicated 1 line");
+    terminal.keys(&["C-t"]).shows("as it was opened").shows("carry down").shows("4 of 4");
+    // Newest first: duplicate, delete, carry on the branch that was left, the start.
+    terminal.keys(&["Down", "Down"]).until("the other branch in the text", |screen| screen.contains("2 ┇ one"));
+    terminal.keys(&["Escape"]).until("the text as it is", |screen| !screen.contains("as it was opened"));
+    terminal.keys(&["C-s"]).until_file("plan.txt", "two\ntwo\nthree\n");
+    terminal.keys(&["C-t"]).shows("saved").type_text("carry").shows("1 of 4").keys(&["Enter"]);
+    terminal.shows("as it was then").keys(&["C-s"]).until_file("plan.txt", "two\none\nthree\n");
+    terminal.keys(&["C-t", "Up", "Up", "Enter", "C-s"]).until_file("plan.txt", "two\ntwo\nthree\n");
+}
+
+#[test]
+fn whole_lines_put_in_order_in_a_file_with_other_line_ends() {
+    let terminal = Terminal::with(&[("list.txt", "buoy10\r\nbuoy9\r\n\r\nend")]);
+    terminal.start("list.txt").shows("CR LF").keys(&["M-d", "M-d"]).shows("duplicated 1 line");
+    terminal.keys(&["C-End", "M-w"]).shows("carried 1 line").keys(&["C-s"]);
+    terminal.until_file("list.txt", "buoy10\r\nbuoy10\r\nbuoy10\r\nbuoy9\r\nend\r\n");
+    terminal.keys(&["M-q"]).type_text("x").keys(&["C-s"]);
+    terminal.until_file("list.txt", "buoy10\r\nbuoy10\r\nbuoy10\r\nbuoy9\r\nx\r\nend\r\n");
+}
+
+#[test]
+fn back_to_where_the_caret_was_also_in_a_file_that_was_closed() {
+    let long = "fog\n".repeat(60);
+    let terminal = Terminal::with(&[("a.txt", &long), ("b.txt", "horn\n")]);
+    terminal.start("a.txt:50").shows("50:1").keys(&["C-Home"]).shows(" 1:1");
+    terminal.keys(&["M-Left"]).shows("a.txt line 50").keys(&["M-Right"]).shows("a.txt line 1");
+    terminal
+        .keys(&["M-Left"])
+        .shows("a.txt line 50")
+        .keys(&["C-o"])
+        .type_text("b.tx")
+        .keys(&["Enter"])
+        .shows("b.txt: 1 line");
+    terminal.keys(&["C-PPage"]).shows("▸ a.txt").keys(&["C-w"]).shows("▸ b.txt");
+    terminal.keys(&["M-Left"]).shows("a.txt line 50").shows("50:1");
+    terminal.keys(&["C-q"]).ended(0);
+}

@@ -179,3 +179,51 @@ fn editorconfig_is_read_also_here() {
     assert_eq!((code, String::from_utf8(out).unwrap().as_str()), (0, "\ta  \r\n\t"));
     assert_eq!(std::fs::read_to_string(&file).unwrap(), "\ta\r\n");
 }
+
+#[test]
+fn settings_of_a_file_that_is_named() {
+    let folder = tempfile::tempdir().unwrap();
+    let config = folder.path().join("mine.toml");
+    let config = config.to_str().unwrap();
+    std::fs::write(config, "pairs = false\nindentation = 2\ntrim_trailing = true\nfinal_line_end = true\n").unwrap();
+    let text = |keys: &str, more: &[&str]| String::from_utf8(play("a.rs", b"f ", keys, more)).unwrap();
+    assert_eq!(text("end \"(\"", &[]), "f ()");
+    assert_eq!(text("end \"(\"", &["--config", config]), "f (");
+    assert_eq!(text("!indent", &["--config", config]), "  f ");
+    let file = folder.path().join("a.rs");
+    std::fs::write(&file, "f ").unwrap();
+    let path = file.to_str().unwrap();
+    let (code, ..) = run(&["play", path, "--keys", "end \"x \"", "--write", "--config", config], b"");
+    assert_eq!((code, std::fs::read_to_string(&file).unwrap().as_str()), (0, "f x\n"));
+    std::fs::write(config, "indentation = 2\npairs = 3\n").unwrap();
+    let (code, out, error) = run(&["play", path, "--keys", "!indent", "--config", config], b"");
+    assert_eq!((code, out.as_slice()), (0, b"  f x\n".as_slice()), "what is right is in force");
+    assert_eq!(error, "snarvel play: mine.toml line 2: pairs is true or false\n");
+    let (code, _, error) = run(&["play", path, "--config", "/no/such.toml"], b"");
+    assert!(code == 1 && error.contains("/no/such.toml"), "{error}");
+}
+
+#[test]
+fn places_that_were_jumped_from() {
+    let text = "a\n".repeat(60);
+    let line_after = |keys: &str| {
+        let state: serde_json::Value =
+            serde_json::from_slice(&play("a.txt", text.as_bytes(), keys, &["--emit", "state"])).unwrap();
+        state["selections"][0]["head"]["line"].as_u64().unwrap()
+    };
+    let rows = [
+        ("@20:1 @50:1 alt+left", 20),
+        ("@20:1 @50:1 alt+left alt+right", 50),
+        ("@20:1 @50:1 !place-back !place-forward !place-back", 20),
+        ("@20:1 @30:1 alt+left", 1),
+        ("@20:1 11*down alt+left", 1),
+        ("@20:1 @50:1 @5:1 2*alt+left", 20),
+        ("@20:1 @50:1 @5:1 ctrl+space 2 alt+left", 20),
+        ("@20:1 @50:1 alt+left @5:1 alt+right", 5),
+        ("@20:1 @50:1 @1:1 enter enter alt+left alt+left", 22),
+        ("alt+left", 1),
+    ];
+    for (keys, line) in rows {
+        assert_eq!(line_after(keys), line, "{keys}");
+    }
+}

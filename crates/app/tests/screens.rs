@@ -4,12 +4,13 @@
 mod support;
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
-use snarvel::app::{App, Event};
+use snarvel::app::{App, Clipboard, Event};
 use snarvel::document::Document;
 use snarvel::keys::Key;
 use snarvel::palette::{Depth, Palette, Role, Tide};
 use snarvel::screen;
 use snarvel::screen::layout::Size;
+use snarvel::settings::{Numbers, Settings};
 use snarvel_core::editor::Manner;
 use std::path::Path;
 use support::play;
@@ -87,6 +88,30 @@ fn a_pattern_is_asked_for() {
     insta::assert_snapshot!(frame("a.txt", "a, b, c\n", "ctrl+a ctrl+space Z \"/, /\"", "80x16"));
 }
 
+const COPIES: &str = "@18:1 ctrl+c @24:5 alt+, alt+, alt+, ctrl+c @7:4 alt+. ctrl+c ctrl+p";
+
+#[test]
+fn the_clip_shelf() {
+    insta::assert_snapshot!(frame("gauges.rs", demo("gauges.rs"), &format!("{COPIES} down"), "100x24"));
+}
+
+#[test]
+fn a_part_of_a_clip() {
+    let keys = format!("{COPIES} down tab down shift+end");
+    insta::assert_snapshot!(frame("gauges.rs", demo("gauges.rs"), &keys, "80x20"));
+}
+
+#[test]
+fn the_clip_shelf_under_60_columns() {
+    insta::assert_snapshot!(frame("gauges.rs", demo("gauges.rs"), COPIES, "50x18"));
+}
+
+#[test]
+fn the_trail_with_a_branch() {
+    let keys = "@19:1 alt+s alt+d ctrl+z @24:5 \"fog\" alt+x ctrl+t down";
+    insta::assert_snapshot!(frame("gauges.rs", demo("gauges.rs"), keys, "100x24"));
+}
+
 #[test]
 fn a_question_before_leaving() {
     insta::assert_snapshot!(frame("a.txt", "fog\n", "\"x\" ctrl+q", "80x16"));
@@ -129,6 +154,39 @@ fn primary_and_other_cursors_differ_in_every_depth_of_colour() {
 }
 
 #[test]
+fn lines_numbered_from_the_cursor() {
+    let mut app = app("a\nb\nc\nd\n", &Palette::new(Tide::Night, Depth::True), Size::REFERENCE);
+    app.settle_for(Settings { numbers: Numbers::Relative, ..Settings::default() });
+    press(&mut app, &["down", "down"]);
+    let buffer = drawn(&app);
+    let number = |y: u16| (2..6).map(|x| buffer[(x, y)].symbol().to_owned()).collect::<String>();
+    assert_eq!([2, 3, 4, 5].map(|y| number(y).trim().to_owned()), ["2", "1", "3", "1"]);
+}
+
+#[test]
+fn what_other_programs_copy_is_pasted() {
+    #[derive(Debug)]
+    struct Outside(Option<&'static str>);
+    impl Clipboard for Outside {
+        fn read(&mut self) -> Option<String> {
+            self.0.map(str::to_owned)
+        }
+    }
+    let mut app = app("fog\n", &Palette::new(Tide::Night, Depth::True), Size::REFERENCE);
+    app.clipboard = Some(Box::new(Outside(None)));
+    press(&mut app, &["ctrl+c", "ctrl+v"]);
+    assert_eq!(app.document().editor.text().to_string(), "fog\nfog\n", "nothing outside: what was copied here");
+    // What one copied oneself comes back from outside as it went out: the lines are lines still.
+    app.clipboard = Some(Box::new(Outside(Some("fog\n"))));
+    press(&mut app, &["end", "ctrl+v"]);
+    assert_eq!(app.document().editor.text().to_string(), "fog\nfog\nfog\n");
+    app.clipboard = Some(Box::new(Outside(Some("horn"))));
+    press(&mut app, &["ctrl+v"]);
+    assert_eq!(app.document().editor.text().to_string(), "fog\nfog\nfoghorn\n");
+    assert_eq!(app.shelf.clips().len(), 2, "both are on the shelf");
+}
+
+#[test]
 fn every_size_draws_and_keeps_the_caret_in_view() {
     let content = "fn level() {}\n".repeat(300);
     for cols in [1, 2, 7, 19, 20, 59, 60, 69, 70, 99, 142, 400] {
@@ -140,7 +198,11 @@ fn every_size_draws_and_keeps_the_caret_in_view() {
             let line = text.line_of(app.document().editor.cursors().primary().head).0;
             assert!(top <= line && line < top + usize::from(rows), "{cols}x{rows}: line {line} from {top}");
             drawn(&app);
-            press(&mut app, &["\"", "ctrl+q"]);
+            press(&mut app, &["ctrl+c", "x", "ctrl+p", "tab"]);
+            drawn(&app);
+            press(&mut app, &["esc", "esc", "ctrl+t", "down"]);
+            drawn(&app);
+            press(&mut app, &["esc", "\"", "ctrl+q"]);
             drawn(&app);
         }
     }

@@ -98,3 +98,27 @@ fn taking() {
     bench.run("take-next");
     assert_eq!(bench.message, "every match is taken");
 }
+
+#[test]
+fn outer_blocks() {
+    check(
+        "rust",
+        &[
+            (
+                "the_paragraph_first",
+                "a {⏎    b {⏎        c|⏎⏎        d⏎    }⏎}⏎x⏎",
+                "select-outer-block",
+                "[a {⏎    b {⏎        c⏎|]⏎        d⏎    }⏎}⏎x⏎",
+            ),
+            (
+                "then_what_encloses_it",
+                "a {⏎⏎    b {⏎        c|⏎    }⏎⏎    d⏎}⏎⏎x⏎",
+                "select-outer-block select-outer-block",
+                "[a {⏎⏎    b {⏎        c⏎    }⏎⏎    d⏎}⏎|]⏎x⏎",
+            ),
+            ("at_last_everything", "a {⏎    b|⏎}⏎⏎x⏎", "select-outer-block select-outer-block", "[a {⏎    b⏎}⏎⏎x⏎|]"),
+            ("no_final_end", "if a:⏎⏎    b|⏎⏎    c", "select-outer-block select-outer-block", "[if a:⏎⏎    b⏎⏎    c|]"),
+            ("from_a_blank_line", "a⏎⏎|⏎b⏎", "select-outer-block", "[a⏎⏎⏎b⏎|]"),
+        ],
+    );
+}

@@ -73,6 +73,29 @@ fn clipboard() {
             "    [if a {⏎        b⏎    }|]⏎fn c() {⏎        |⏎}",
         )],
     );
+    check(
+        "rust",
+        &[
+            (
+                "whole_lines_at_a_lines_start_stand_as_deep_as_it",
+                "[a {⏎    b⏎}⏎|]{⏎    {⏎        c⏎",
+                "copy line-down line-down paste",
+                "a {⏎    b⏎}⏎{⏎    {⏎        a {⏎            b⏎        }⏎|        c⏎",
+            ),
+            (
+                "lines_in_place_of_lines",
+                "[a⏎    b⏎|]{⏎    {⏎        c⏎        d⏎}",
+                "copy line-down line-down select-line select-line paste",
+                "a⏎    b⏎{⏎    {⏎        a⏎            b⏎|}",
+            ),
+            (
+                "as_it_is_there_too",
+                "[a⏎    b⏎|]{⏎    {⏎        c⏎",
+                "copy line-down line-down paste-as-is",
+                "a⏎    b⏎{⏎    {⏎a⏎    b⏎|        c⏎",
+            ),
+        ],
+    );
     let mut bench = Bench::new("rust", "[    if a {⏎        b⏎    }|]⏎");
     bench.run("copy").run("file-end").run("paste");
     assert_eq!(bench.text(), "    if a {\n        b\n    }\nif a {\n    b\n}");

@@ -46,6 +46,9 @@ impl Terminal {
         let mut command = Command::new("tmux");
         command.arg("-S").arg(socket).args(["-f", "/dev/null"]).args(arguments);
         command.env("TERM", "xterm-256color").env_remove("TMUX");
+        // Nobody's own settings, state or clipboard.
+        command.env("XDG_CONFIG_HOME", self.path("config")).env("XDG_STATE_HOME", self.path("state"));
+        command.env_remove("DISPLAY").env_remove("WAYLAND_DISPLAY");
         command.output().expect("tmux is installed by scripts/test")
     }
 

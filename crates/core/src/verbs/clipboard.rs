@@ -142,7 +142,7 @@ impl Pasting<'_, '_> {
         let mut builder = ChangeBuilder::new(self.scene.text);
         let mut index = 0;
         let cursors = self.scene.cursors.map(|each| {
-            let pieces: Vec<String> = share.of(index).iter().map(|piece| self.fitted(piece, each.start())).collect();
+            let pieces: Vec<String> = share.of(index).iter().map(|piece| self.fitted(piece, each)).collect();
             let characters = pieces.join(self.scene.layout.line_end.as_str());
             index += 1;
             let at = builder.now(each.start()) + characters.len();
@@ -187,18 +187,38 @@ impl Pasting<'_, '_> {
         }
     }
 
-    /// `piece` as it goes in at `at`: its line ends those of the file, its lines at the depth of the place.
-    fn fitted(&self, piece: &Piece, at: Byte) -> String {
-        let line = self.scene.text.line_of(at);
-        let before = self.scene.text.slice(Span::new(self.scene.text.line_start(line), at));
+    /// `piece` as it goes in for `each`: its line ends those of the file, its lines at the depth of the place.
+    fn fitted(&self, piece: &Piece, each: Selection) -> String {
+        if !piece.text.contains('\n') {
+            return self.convert(&piece.text);
+        }
+        let line = self.scene.text.line_of(each.start());
+        let before = self.scene.text.slice(Span::new(self.scene.text.line_start(line), each.start()));
         let only_white_before = before.trim().is_empty();
-        let tabs = self.scene.layout.tabs;
-        let place = if only_white_before { width(&before, tabs) } else { self.depth_of_place(line) };
-        let piece = match piece.text.contains('\n') {
-            false => piece.text.clone(),
-            true => self.reindented(piece, place, only_white_before),
+        // Whole lines that go in at a line's very start, or take its place, stand as deep as it does.
+        let is_for_lines = before.is_empty() && (piece.text.ends_with('\n') || !each.is_caret());
+        let is_beside_a_line = is_for_lines && !self.scene.text.is_blank(line);
+        let fitted = match (is_beside_a_line, only_white_before) {
+            (true, _) => self.as_lines(piece, self.depth_of_place(line)),
+            (false, true) => self.reindented(piece, width(&before, self.scene.layout.tabs), true),
+            (false, false) => self.reindented(piece, self.depth_of_place(line), false),
         };
-        self.convert(&piece)
+        self.convert(&fitted)
+    }
+
+    /// All lines moved so that the first is `place` deep, its own white space before it.
+    fn as_lines(&self, piece: &Piece, place: Cell) -> String {
+        if self.depth == Depth::AsItIs {
+            return piece.text.clone();
+        }
+        let shift = self.shift(piece, place);
+        let (first, rest) = piece.text.split_once('\n').unwrap_or((&piece.text, ""));
+        let white = if leading(first).is_some() {
+            self.scene.layout.unit.fill(place, self.scene.layout.tabs)
+        } else {
+            String::new()
+        };
+        format!("{white}{}\n{}", first.trim_start(), self.shifted(rest, shift, 0))
     }
 
     /// The first line gets the depth of the place, the others keep their depths relative to it.

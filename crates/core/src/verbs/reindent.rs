@@ -73,39 +73,51 @@ struct Reader<'a, 'b> {
 
 fn by_structure(scene: &Scene, structure: &Structure, runs: &[Run]) -> Vec<(Line, Cell)> {
     let mut depths = Vec::new();
-    let (Some(first), Some(last)) = (runs.first(), runs.last()) else { return depths };
-    let mut reader = Reader {
-        scene,
-        structure,
-        open: Vec::new(),
-        shift: 0,
-        begins_choice: false,
-        goes_on: false,
-        in_clause: false,
-        chain: None,
-    };
-    let mut runs = runs.iter().peekable();
-    for line in (beginning(scene, first.first).0..=last.last.0).map(Line) {
-        while runs.next_if(|run| run.last < line).is_some() {}
-        let is_touched = runs.peek().is_some_and(|run| run.first <= line);
-        if !scene.text.is_blank(line)
-            && let Some(depth) = reader.read(line, is_touched)
-            && is_touched
-        {
-            depths.push((line, depth));
+    let mut reader = Reader::new(scene, structure);
+    let mut next = Line(0);
+    for run in runs {
+        // What lies far above this run is not read on the way from the run before.
+        if run.first.0 - next.0 > 2 * LINES_READ {
+            reader = Reader::new(scene, structure);
+            next = beginning(scene, run.first);
         }
+        for line in (next.0..=run.last.0).map(Line) {
+            let is_touched = run.first <= line;
+            if !scene.text.is_blank(line)
+                && let Some(depth) = reader.read(line, is_touched)
+                && is_touched
+            {
+                depths.push((line, depth));
+            }
+        }
+        next = run.last.next();
     }
     depths
 }
 
-/// Where reading begins: at the first line, or, far down, at one in column 0.
+/// Where reading begins for a line that is far down: at one in column 0, where there is one.
 fn beginning(scene: &Scene, line: Line) -> Line {
     let far = line.0.saturating_sub(LINES_READ);
     let is_outermost = |line: &Line| !scene.text.is_blank(*line) && scene.text.indentation_span(*line).is_empty();
-    (0..=far).rev().map(Line).find(is_outermost).unwrap_or(Line(0))
+    let outermost = (0..=far).rev().take(LINES_READ).map(Line).find(is_outermost);
+    outermost.unwrap_or(Line(far.saturating_sub(LINES_READ)))
 }
 
-impl Reader<'_, '_> {
+impl<'a, 'b> Reader<'a, 'b> {
+    /// Nothing read yet.
+    fn new(scene: &'a Scene<'b>, structure: &'a Structure) -> Reader<'a, 'b> {
+        Reader {
+            scene,
+            structure,
+            open: Vec::new(),
+            shift: 0,
+            begins_choice: false,
+            goes_on: false,
+            in_clause: false,
+            chain: None,
+        }
+    }
+
     /// Takes in the next line; says how deep it should be, unless it must stay as it is.
     fn read(&mut self, line: Line, is_touched: bool) -> Option<Cell> {
         let own = self.scene.text.depth_of(line, self.scene.layout.tabs);

@@ -124,7 +124,10 @@ fn enclosing_by_depth(scene: &Scene, span: Span) -> Option<Span> {
     let depth = |line: Line| text.depth_of(line, scene.layout.tabs);
     let full = |line: &Line| !text.is_blank(*line);
     let [first, last] = scene.touched(Selection::over(span, Direction::Forward));
+    // A blank line is as deep as the deeper one of those around it.
+    let around = || [(0..first.0).rev().map(Line).find(full), (last.0 + 1..text.line_count()).map(Line).find(full)];
     let inner = (first.0..=last.0).map(Line).filter(full).map(depth).min();
+    let inner = inner.or_else(|| around().into_iter().flatten().map(depth).max());
     let header =
         (0..first.0).rev().map(Line).filter(full).find(|line| inner.is_none_or(|inner| depth(*line) < inner))?;
     let below = |from: Line| (from.0 + 1..text.line_count()).map(Line).filter(full);

@@ -4,7 +4,7 @@ mod shelf;
 mod trail;
 
 use super::layout::{Area, Frame};
-use super::{fill, put};
+use super::{fill, put, width};
 use crate::app::App;
 use crate::palette::Role;
 use crate::panels::chooser::Chooser;
@@ -49,11 +49,20 @@ impl Painter<'_> {
         Area { y: self.area.y + index, rows, ..self.area }
     }
 
-    /// The panel's own keys, on its last line.
+    /// The panel's own keys, on its last line. The last of them, which leaves it, is always there; of the others as
+    /// many as there is room for.
     fn keys(&self, keys: &[(&str, &str)], buffer: &mut Buffer) {
         let row = self.row(self.area.rows.saturating_sub(1));
+        let cols = |(key, meaning): &(&str, &str)| width(key) + width(meaning) + 4;
+        let Some((last, others)) = keys.split_last() else { return };
+        let mut left = row.cols.saturating_sub(cols(last));
+        let fit = others.iter().take_while(|each| {
+            let fits = cols(each) <= left;
+            left = left.saturating_sub(cols(each));
+            fits
+        });
         let mut x = 1;
-        for (key, meaning) in keys {
+        for (key, meaning) in fit.chain([last]) {
             x = put(buffer, row, x, key, self.style(Role::KeyCap)) + 1;
             x = put(buffer, row, x, meaning, self.style(Role::Raised)) + 3;
         }
@@ -81,11 +90,16 @@ impl Painter<'_> {
         self.keys(&[("Enter", argument.verb.name), ("Ctrl+U", "empty the line"), ("Esc", "leave it")], buffer);
     }
 
+    /// The line that is typed, with its caret.
     fn line(&self, label: &str, typed: &str, buffer: &mut Buffer) {
-        let row = self.row(0);
-        let x = put(buffer, row, 1, label, self.style(Role::RaisedQuiet)) + 1;
-        let x = put(buffer, row, x, typed, self.style(Role::Raised));
-        put(buffer, row, x, " ", self.app.palette.style(Role::Primary));
+        let x = self.line_at_rest(label, typed, buffer);
+        put(buffer, self.row(0), x, " ", self.app.palette.style(Role::Primary));
+    }
+
+    /// The line that was typed, while keys go elsewhere; gives the column behind it.
+    fn line_at_rest(&self, label: &str, typed: &str, buffer: &mut Buffer) -> u16 {
+        let x = put(buffer, self.row(0), 1, label, self.style(Role::RaisedQuiet)) + 1;
+        put(buffer, self.row(0), x, typed, self.style(Role::Raised))
     }
 
     /// How much of a list there is to choose from.

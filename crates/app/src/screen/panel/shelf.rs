@@ -11,7 +11,10 @@ use snarvel_core::verbs::scene::counted;
 
 impl Painter<'_> {
     pub(super) fn shelf(&self, shelf: &ShelfPanel, preview: Area, buffer: &mut Buffer) {
-        self.line("paste", &shelf.chooser.line.text, buffer);
+        match shelf.is_inside {
+            true => drop(self.line_at_rest("paste", &shelf.chooser.line.text, buffer)),
+            false => self.line("paste", &shelf.chooser.line.text, buffer),
+        }
         self.count(shelf.chooser.shown.len(), shelf.clips.len(), buffer);
         let cols = if preview.cols > 0 { preview.x.saturating_sub(1) } else { self.area.cols };
         let mut number = 0;
@@ -81,7 +84,7 @@ fn first_words(clip: &Clip) -> &str {
 }
 
 fn size_of(clip: &Clip) -> String {
-    let lines: usize = clip.pieces.iter().map(|piece| piece.text.matches('\n').count() + 1).sum();
+    let lines: usize = clip.pieces.iter().map(|piece| piece.text.lines().count().max(1)).sum();
     match (clip.pieces.len(), clip.lines) {
         (_, true) => counted(lines, "line"),
         (1, false) if lines > 1 => counted(lines, "line"),
