@@ -41,7 +41,7 @@ fn typing_and_line_ends() {
     check(
         "ruby",
         &[
-            ("a_definition", "  def f|", "line-break", "  def f⏎      |"),
+            ("a_definition", "  def f|", "line-break", "  def f⏎    |"),
             ("a_modifier", "x if y|", "line-break", "x if y⏎|"),
         ],
     );

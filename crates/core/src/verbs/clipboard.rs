@@ -7,7 +7,7 @@ use crate::changes::ChangeBuilder;
 use crate::cursors::{CursorSet, Selection};
 use crate::text::cells::width;
 use crate::text::indent::leading;
-use crate::units::{Byte, Cell, Line, Span};
+use crate::units::{Cell, Line, Span};
 
 /// Whether a pasted piece takes the depth of its new place.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
