@@ -11,7 +11,6 @@ use snarvel_files::FileError;
 use snarvel_files::layout::{FileLayout, layout_of};
 use snarvel_files::load::{self, Encoding, Loaded};
 use snarvel_files::save::{self, Written};
-use std::collections::HashSet;
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
 use std::sync::atomic::{AtomicU64, Ordering};
@@ -57,7 +56,6 @@ pub struct Document {
     /// What there is to say about how it was opened.
     pub warning: Option<String>,
     layout: FileLayout,
-    keywords: HashSet<String>,
 }
 
 /// How much of a file's first line is looked at to find its language.
@@ -93,7 +91,6 @@ impl Document {
         let language = detected(&home, &loaded.text);
         Document {
             id: NEXT.fetch_add(1, Ordering::Relaxed),
-            keywords: keywords_of(&language),
             editor: Editor::with_manner(loaded.text, language, manner),
             home,
             encoding: loaded.encoding,
@@ -131,7 +128,6 @@ impl Document {
             seen: None,
             warning: None,
             layout: self.layout,
-            keywords: self.keywords.clone(),
         }
     }
 
@@ -156,14 +152,8 @@ impl Document {
         }
     }
 
-    /// The reserved words of its language.
-    pub fn keywords(&self) -> &HashSet<String> {
-        &self.keywords
-    }
-
     /// Takes it as a text in `language`.
     pub fn set_language(&mut self, language: Arc<Language>) {
-        self.keywords = keywords_of(&language);
         self.editor.set_language(language);
     }
 
@@ -209,8 +199,4 @@ fn detected(home: &Home, text: &Text) -> Arc<Language> {
     let first: String =
         chunk.next().map(|piece| piece.text.chars().take(FIRST_LINE_BYTES).collect()).unwrap_or_default();
     languages::detect(&name.unwrap_or_default(), first.lines().next().unwrap_or(""))
-}
-
-fn keywords_of(language: &Language) -> HashSet<String> {
-    language.keywords.split_whitespace().map(str::to_owned).collect()
 }

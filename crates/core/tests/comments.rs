@@ -198,3 +198,135 @@ proptest! {
         }
     }
 }
+
+#[test]
+fn each_line_in_its_own_language() {
+    check(
+        "html",
+        &[
+            ("style", "<style>⏎  a { b|: c }⏎</style>", "comment-toggle", "<style>⏎  /* a { b|: c } */⏎</style>"),
+            ("script", "<script>⏎  f|();⏎</script>", "comment-toggle", "<script>⏎  // f|();⏎</script>"),
+            ("markup", "<script>⏎f();⏎</script>⏎<p|>", "comment-toggle", "<script>⏎f();⏎</script>⏎<!-- <p|> -->"),
+            (
+                "all_three_at_once",
+                "<p|>⏎<style>⏎a|{}⏎</style>⏎<script>⏎f|()⏎</script>",
+                "comment-toggle",
+                "<!-- <p|> -->⏎<style>⏎/* a|{} */⏎</style>⏎<script>⏎// f|()⏎</script>",
+            ),
+            (
+                "off_again",
+                "<style>⏎/* a|{} */⏎</style>⏎<script>⏎// f|()⏎</script>",
+                "comment-toggle",
+                "<style>⏎a|{}⏎</style>⏎<script>⏎f|()⏎</script>",
+            ),
+            (
+                "with_its_tags_it_is_markup",
+                "[<style>⏎a{}⏎</style>|]",
+                "comment-toggle",
+                "<!-- [<style> -->⏎<!-- a{} -->⏎<!-- </style>|] -->",
+            ),
+            (
+                "with_its_tags_and_back",
+                "[<style>⏎a{}⏎</style>|]",
+                "comment-toggle comment-toggle",
+                "[<style>⏎a{}⏎</style>|]",
+            ),
+            (
+                "from_the_tag_on",
+                "[<style>⏎a{}|]⏎b{}⏎</style>",
+                "comment-toggle comment-toggle",
+                "[<style>⏎a{}|]⏎b{}⏎</style>",
+            ),
+            (
+                "up_to_the_tag",
+                "<script>⏎[f()⏎</script>⏎<p>|]",
+                "comment-toggle",
+                "<script>⏎<!-- [f() -->⏎<!-- </script> -->⏎<!-- <p>|] -->",
+            ),
+            (
+                "up_to_the_tag_and_back",
+                "<script>⏎[f()⏎</script>⏎<p>|]",
+                "comment-toggle comment-toggle",
+                "<script>⏎[f()⏎</script>⏎<p>|]",
+            ),
+            (
+                "block_in_style",
+                "<style>⏎a { [b: c|] }⏎</style>",
+                "block-comment-toggle",
+                "<style>⏎a { /* [b: c|] */ }⏎</style>",
+            ),
+            (
+                "block_in_script_and_back",
+                "<script>⏎f([a|])⏎</script>",
+                "block-comment-toggle block-comment-toggle",
+                "<script>⏎f([a|])⏎</script>",
+            ),
+            (
+                "block_in_each",
+                "<b>[x|]</b><style>a{[b|]}</style>",
+                "block-comment-toggle",
+                "<b><!-- [x|] --></b><style>a{/* [b|] */}</style>",
+            ),
+            ("pairs_of_the_script", "<script>⏎f|⏎</script>", "type-text(()", "<script>⏎f(|)⏎</script>"),
+            (
+                "enter_in_a_comment_of_the_script",
+                "<script>⏎// a|b⏎</script>",
+                "line-break",
+                "<script>⏎// a⏎// |b⏎</script>",
+            ),
+        ],
+    );
+    check(
+        "markdown",
+        &[
+            ("fence", "a⏎```python⏎x|⏎```⏎", "comment-toggle", "a⏎```python⏎# x|⏎```⏎"),
+            ("fence_by_its_ending", "~~~rs⏎x|⏎~~~⏎", "comment-toggle", "~~~rs⏎// x|⏎~~~⏎"),
+            ("prose", "a|⏎```rust⏎x⏎```⏎", "comment-toggle", "<!-- a| -->⏎```rust⏎x⏎```⏎"),
+            ("behind_the_fence", "```rust⏎x⏎```⏎a|", "comment-toggle", "```rust⏎x⏎```⏎<!-- a| -->"),
+            ("two_fences", "```rust⏎x|⏎```⏎```sql⏎y|⏎```", "comment-toggle", "```rust⏎// x|⏎```⏎```sql⏎-- y|⏎```"),
+            ("with_its_fences_and_back", "[```rust⏎x⏎```|]⏎", "comment-toggle comment-toggle", "[```rust⏎x⏎```|]⏎"),
+            ("with_its_fences", "[```rust⏎x⏎```|]⏎", "comment-toggle", "<!-- [```rust -->⏎<!-- x -->⏎<!-- ```|] -->⏎"),
+        ],
+    );
+    check(
+        "php",
+        &[
+            ("code", "<p>⏎<?php⏎f|();⏎?>⏎", "comment-toggle", "<p>⏎<?php⏎// f|();⏎?>⏎"),
+            ("markup", "<p|>⏎<?php⏎f();⏎?>⏎", "comment-toggle", "<!-- <p|> -->⏎<?php⏎f();⏎?>⏎"),
+            ("both_and_back", "[<p>⏎<?php⏎f();⏎?>⏎<b>|]", "comment-toggle comment-toggle", "[<p>⏎<?php⏎f();⏎?>⏎<b>|]"),
+            ("without_markup", "f|();", "comment-toggle", "// f|();"),
+        ],
+    );
+    let mut bench = Bench::new("markdown", "```⏎x|⏎```");
+    bench.run("comment-toggle");
+    assert_eq!((bench.text().as_str(), bench.message.as_str()), ("```\nx\n```", "Plain text has no comments"));
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 2_000, ..ProptestConfig::default() })]
+
+    /// Pages and prose with other languages inside, well formed or not, any range of lines.
+    #[test]
+    fn toggling_twice_across_languages_gives_back_the_text(
+        lines in proptest::collection::vec(proptest::sample::select(vec![
+            "<p>a</p>", "<style>", "</style>", "  a {}", "<script>", "</script>", "  f();", "// x", "", "  <!-- x -->",
+            "<i>--</i>", "<style>b {}</style>", "```rust", "```", "~~~", "# x", "/* y */", "<?php", "?>",
+        ]), 1..9),
+        range in (0usize..9, 0usize..9),
+        language in proptest::sample::select(vec!["html", "markdown", "php"]),
+    ) {
+        let (first, last) = (range.0.min(range.1).min(lines.len() - 1), range.0.max(range.1).min(lines.len() - 1));
+        let mut marked: Vec<String> = lines.iter().map(|line| (*line).to_owned()).collect();
+        marked[first].insert(0, '[');
+        marked[last].push_str("|]");
+        let marked = marked.join("⏎");
+        let mut bench = Bench::new(language, &marked);
+        let before = bench.text();
+        bench.run("comment-toggle");
+        if bench.message.starts_with("commented") && !bench.message.contains("uncommented") {
+            let once = bench.text();
+            bench.run("comment-toggle");
+            prop_assert_eq!(bench.text(), before, "{} in {}, once {}", marked, language, once);
+        }
+    }
+}

@@ -8,6 +8,7 @@ use crate::palette::Role;
 use ratatui::buffer::Buffer;
 use ratatui::style::{Modifier, Style};
 use snarvel_core::cursors::Selection;
+use snarvel_core::languages::lexical::Syntax;
 use snarvel_core::units::{Byte, Direction};
 use snarvel_core::verbs::Verb;
 use snarvel_core::verbs::scene::Layer;
@@ -142,7 +143,7 @@ fn is_possible(app: &App, verb: &Verb) -> bool {
         "take-next" | "take-previous" | "take-all" => has_selection || has_word(app, cursors.primary()),
         "per-line" => cursors.iter().take(64).any(|each| text.line_of(each.start()) != text.line_of(each.end())),
         "drop-newest" => !is_single,
-        "comment-toggle" => !editor.language().marks().is_empty(),
+        "comment-toggle" => !editor.syntax().language_at(first.head).marks().is_empty(),
         "delete-lines" | "duplicate-up" | "duplicate-down" => !(is_single && text.is_after_final_end(first_line)),
         _ => true,
     }

@@ -5,6 +5,7 @@ use super::{fill, put, width};
 use crate::app::App;
 use crate::palette::Role;
 use ratatui::buffer::Buffer;
+use snarvel_core::languages::lexical::Syntax;
 use snarvel_core::text::indent::IndentUnit;
 use snarvel_core::units::{Line, Span};
 use snarvel_core::verbs::scene::{Layer, counted};
@@ -53,7 +54,7 @@ fn items(app: &App, frame: &Frame) -> Vec<(String, Role)> {
     }
     items.push((place(app), Role::Raised));
     items.extend(selected(app).map(|text| (text, Role::Raised)));
-    let language = editor.language();
+    let language = editor.syntax().language_at(editor.cursors().primary().head);
     items.push((format!("{}  {}", language.name, language.marks()).trim_end().to_owned(), Role::RaisedQuiet));
     items.push((
         match editor.layout().unit {

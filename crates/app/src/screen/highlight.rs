@@ -2,9 +2,10 @@
 
 use crate::document::Document;
 use crate::palette::Role;
+use snarvel_core::languages::Language;
 use snarvel_core::languages::lexical::Syntax;
 use snarvel_core::languages::scanner::Kind;
-use snarvel_core::units::Line;
+use snarvel_core::units::{Line, Span};
 use std::ops::Range;
 
 /// A stretch of a line, in bytes from its start, and what it is.
@@ -13,20 +14,35 @@ pub type Stretch = (Range<usize>, Role);
 /// The coloured stretches of `line`, whose content begins with `content`, in order.
 pub fn stretches(document: &Document, line: Line, content: &str) -> Vec<Stretch> {
     let start = document.editor.text().line_start(line);
+    let syntax = document.editor.syntax();
+    let inside = syntax.inside(line);
+    let own = document.editor.language();
+    let within = |span: Span| (span.start - start).min(content.len())..(span.end - start).min(content.len());
     let mut found = Vec::new();
+    // What lies between comments and literals, part by part in its own language.
+    let between = |range: Range<usize>, found: &mut Vec<Stretch>| {
+        let mut at = range.start;
+        for part in &inside {
+            let part_range = within(part.span);
+            let (from, to) = (part_range.start.clamp(at, range.end), part_range.end.clamp(at, range.end));
+            words(own, content, at..from, found);
+            words(&part.language, content, from..to, found);
+            at = to;
+        }
+        words(own, content, at..range.end, found);
+    };
     let mut done = 0;
-    for piece in document.editor.syntax().pieces(line) {
-        let (from, to) = ((piece.span.start - start).min(content.len()), (piece.span.end - start).min(content.len()));
-        words(document, content, done..from, &mut found);
-        found.push((from..to, if piece.token.kind == Kind::Comment { Role::Comment } else { Role::String }));
-        done = to;
+    for piece in syntax.pieces(line) {
+        let range = within(piece.span);
+        between(done..range.start.max(done), &mut found);
+        done = range.end;
+        found.push((range, if piece.token.kind == Kind::Comment { Role::Comment } else { Role::String }));
     }
-    words(document, content, done..content.len(), &mut found);
+    between(done..content.len(), &mut found);
     found
 }
 
-fn words(document: &Document, content: &str, range: Range<usize>, found: &mut Vec<Stretch>) {
-    let language = document.editor.language();
+fn words(language: &Language, content: &str, range: Range<usize>, found: &mut Vec<Stretch>) {
     if range.is_empty() || language.name == "text" {
         return;
     }
@@ -45,17 +61,15 @@ fn words(document: &Document, content: &str, range: Range<usize>, found: &mut Ve
             continue;
         }
         let len = rest.find(|c: char| !in_word(c)).unwrap_or(rest.len());
-        let role = role_of(document, &rest[..len], rest[len..].trim_start().starts_with('('));
+        let role = role_of(language, &rest[..len], rest[len..].trim_start().starts_with('('));
         found.extend(role.map(|role| (at..at + len, role)));
         at += len;
     }
 }
 
-fn role_of(document: &Document, word: &str, is_called: bool) -> Option<Role> {
-    let keywords = document.keywords();
-    let is_upper_case_language = document.editor.language().name == "sql";
+fn role_of(language: &Language, word: &str, is_called: bool) -> Option<Role> {
     let first = word.chars().next()?;
-    if keywords.contains(word) || (is_upper_case_language && keywords.contains(&word.to_ascii_uppercase())) {
+    if language.is_keyword(word) {
         Some(Role::Keyword)
     } else if first.is_ascii_digit() {
         Some(Role::Number)

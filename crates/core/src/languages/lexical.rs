@@ -4,7 +4,8 @@
 //! when somebody asks. Cost: O(what is asked for), plus one pass from the last state that is known.
 
 use super::Language;
-use super::scanner::{Kind, Scanner, State, Token};
+use super::layers::{Found, Layer, Layers};
+use super::scanner::{Kind, Token};
 use crate::changes::Change;
 use crate::text::Text;
 use crate::units::{Byte, Line, Span};
@@ -23,8 +24,17 @@ pub trait Syntax {
     /// What the text is at `at`: what a character typed there would be.
     fn kind_at(&self, at: Byte) -> Kind;
 
-    /// The language at `at`.
-    fn language_at(&self, at: Byte) -> &Arc<Language>;
+    /// The language of the file.
+    fn file_language(&self) -> Arc<Language>;
+
+    /// The language at `at`: what a character typed there would be in.
+    fn language_at(&self, at: Byte) -> Arc<Language>;
+
+    /// Whether `line` begins in another language than the file's.
+    fn begins_inside(&self, line: Line) -> bool;
+
+    /// What of `line` is in another language than the file's, in order.
+    fn inside(&self, line: Line) -> Vec<Inside>;
 
     /// The comments and literals that touch `line`, in bytes of the text.
     fn pieces(&self, line: Line) -> Vec<Piece>;
@@ -42,27 +52,36 @@ pub struct Piece {
     pub token: Token,
 }
 
+/// A stretch of a line in another language than the file's.
+#[derive(Clone, Debug)]
+pub struct Inside {
+    /// Where in the text.
+    pub span: Span,
+    /// Which language.
+    pub language: Arc<Language>,
+}
+
 /// The remembered states of one text.
 #[derive(Clone, Debug)]
 pub struct Lexical {
-    scanner: Scanner,
-    known: RefCell<Vec<(Line, Byte, State)>>,
+    layers: Layers,
+    known: RefCell<Vec<(Line, Byte, Layer)>>,
     /// The state before the line that was asked for last, or the one behind it: lines are mostly asked for
     /// in their order.
-    last: RefCell<Option<(Line, State)>>,
+    last: RefCell<Option<(Line, Layer)>>,
 }
 
 impl Lexical {
     /// For a text in `language`.
     #[must_use]
     pub fn new(language: Arc<Language>) -> Lexical {
-        Lexical { scanner: Scanner::new(language), known: RefCell::default(), last: RefCell::default() }
+        Lexical { layers: Layers::new(language), known: RefCell::default(), last: RefCell::default() }
     }
 
     /// The language.
     #[must_use]
     pub fn language(&self) -> &Arc<Language> {
-        self.scanner.language()
+        self.layers.language()
     }
 
     /// Forgets what `change` may have made untrue.
@@ -79,7 +98,7 @@ impl Lexical {
         LexicalView { lexical: self, text }
     }
 
-    fn state_before(&self, text: &Text, line: Line) -> State {
+    fn state_before(&self, text: &Text, line: Line) -> Layer {
         if let Some((_, state)) = self.last.borrow().as_ref().filter(|(at, _)| *at == line) {
             return state.clone();
         }
@@ -88,15 +107,17 @@ impl Lexical {
         state
     }
 
-    fn state_from_known(&self, text: &Text, line: Line) -> State {
+    fn state_from_known(&self, text: &Text, line: Line) -> Layer {
         let mut known = self.known.borrow_mut();
         let last = known.partition_point(|(at, _, _)| *at <= line);
-        let (mut at, mut saved, mut state) =
-            last.checked_sub(1).map_or((Line(0), Byte(0), State::Code), |index| known[index].clone());
+        let (mut at, mut saved, mut state) = last.checked_sub(1).map_or_else(
+            || (Line(0), Byte(0), self.layers.beginning(text.char_at(Byte(0)))),
+            |index| known[index].clone(),
+        );
         let newest = last == known.len();
         while at < line {
             let span = text.line_span(at);
-            state = self.scanner.scan(&text.slice(span), &state, &mut |_| {});
+            state = self.layers.scan(&text.slice(span), &state, &mut |_| {});
             at = at.next();
             if newest && span.end - saved >= BYTES_BETWEEN_STATES {
                 saved = span.end;
@@ -129,24 +150,65 @@ impl Syntax for LexicalView<'_> {
         self.pieces(line).iter().find(|piece| covers(piece)).map_or(Kind::Code, |piece| piece.token.kind)
     }
 
-    fn language_at(&self, _: Byte) -> &Arc<Language> {
-        self.lexical.language()
+    fn file_language(&self) -> Arc<Language> {
+        self.lexical.language().clone()
+    }
+
+    fn language_at(&self, at: Byte) -> Arc<Language> {
+        if self.is_plain() {
+            return self.lexical.language().clone();
+        }
+        let holds = |part: &&Inside| part.span.start <= at && at < part.span.end;
+        let inside = self.inside(self.text.line_of(at));
+        // A caret behind the last byte of a language still types in it, unless another one begins there.
+        let behind = |part: &&Inside| part.span.start < at && at == part.span.end;
+        let part = inside.iter().find(holds).or_else(|| inside.iter().find(behind));
+        part.map_or_else(|| self.lexical.language().clone(), |part| part.language.clone())
+    }
+
+    fn begins_inside(&self, line: Line) -> bool {
+        !self.is_plain() && self.lexical.state_before(self.text, line).is_inside()
+    }
+
+    fn inside(&self, line: Line) -> Vec<Inside> {
+        let mut parts = Vec::new();
+        if !self.is_plain() {
+            let start = self.text.line_start(line);
+            self.scan(line, &mut |found| {
+                if let Found::Inside(from, to, language) = found {
+                    parts.push(Inside { span: Span::new(start + from, start + to), language });
+                }
+            });
+        }
+        parts
     }
 
     fn pieces(&self, line: Line) -> Vec<Piece> {
-        let span = self.text.line_span(line);
-        let state = self.lexical.state_before(self.text, line);
+        let start = self.text.line_start(line);
         let mut pieces = Vec::new();
-        let behind = self.lexical.scanner.scan(&self.text.slice(span), &state, &mut |token| {
-            let place = Span::new(span.start + token.start, span.start + token.end);
-            pieces.push(Piece { span: place, token });
+        self.scan(line, &mut |found| {
+            if let Found::Token(token) = found {
+                pieces.push(Piece { span: Span::new(start + token.start, start + token.end), token });
+            }
         });
-        *self.lexical.last.borrow_mut() = Some((line.next(), behind));
         pieces
     }
 
     fn kind_before_line(&self, line: Line) -> Kind {
         self.lexical.state_before(self.text, line).kind(self.lexical.language())
+    }
+}
+
+impl LexicalView<'_> {
+    /// Whether there is only the file's own language.
+    fn is_plain(&self) -> bool {
+        self.lexical.language().embeds.is_empty()
+    }
+
+    fn scan(&self, line: Line, found: &mut dyn FnMut(Found)) {
+        let state = self.lexical.state_before(self.text, line);
+        let behind = self.lexical.layers.scan(&self.text.slice(self.text.line_span(line)), &state, found);
+        *self.lexical.last.borrow_mut() = Some((line.next(), behind));
     }
 }
 

@@ -4,10 +4,12 @@
 //! done with it (toggling, scanning, joining) follows from the table; no language has code of its own.
 
 mod detect;
+pub mod layers;
 pub mod lexical;
 pub mod scanner;
 
-use serde::Deserialize;
+use serde::{Deserialize, Deserializer};
+use std::collections::HashSet;
 use std::sync::{Arc, OnceLock};
 
 pub use detect::{by_name, detect};
@@ -108,6 +110,22 @@ pub struct Structure {
     pub directive: String,
 }
 
+/// Where another language begins and ends inside one.
+#[derive(Clone, Debug, Default, Deserialize, PartialEq, Eq)]
+#[serde(default, deny_unknown_fields)]
+pub struct Embed {
+    /// What begins it: a tag without its `>`, which may have attributes, or a mark.
+    pub open: String,
+    /// What ends it.
+    pub close: String,
+    /// The name of the language, where the tag does not say another one.
+    pub language: String,
+    /// Whether it is a fence of backticks or tildes, which names its language itself.
+    pub fence: bool,
+    /// Whether a file begins in it.
+    pub first: bool,
+}
+
 /// A language.
 #[allow(clippy::struct_excessive_bools, reason = "each is a fact of the table, named in it")]
 #[derive(Clone, Debug, Deserialize, PartialEq, Eq)]
@@ -162,6 +180,9 @@ pub struct Language {
     /// Words or marks that at a line's end open a deeper line, beside brackets.
     #[serde(default)]
     pub openers: Vec<String>,
+    /// Other languages inside it.
+    #[serde(default)]
+    pub embeds: Vec<Embed>,
     /// By what a line's depth can be told from the lines around it; none where it cannot.
     #[serde(default)]
     pub structure: Option<Structure>,
@@ -176,14 +197,28 @@ pub struct Language {
     #[serde(default)]
     pub tabs: bool,
     /// Reserved words, separated by white space; for colours only.
+    #[serde(default, deserialize_with = "words_of")]
+    pub keywords: HashSet<String>,
+    /// Whether upper and lower case are one in it.
     #[serde(default)]
-    pub keywords: String,
+    pub any_case: bool,
     /// For a language without comments: the variant that has them.
     #[serde(default)]
     pub commented_variant: Option<String>,
 }
 
+/// Words separated by white space.
+fn words_of<'de, D: Deserializer<'de>>(source: D) -> Result<HashSet<String>, D::Error> {
+    Ok(String::deserialize(source)?.split_whitespace().map(str::to_owned).collect())
+}
+
 impl Language {
+    /// Whether `word` is reserved in it.
+    #[must_use]
+    pub fn is_keyword(&self, word: &str) -> bool {
+        self.keywords.contains(word) || (self.any_case && self.keywords.contains(&word.to_ascii_uppercase()))
+    }
+
     /// What belongs to a word in it.
     #[must_use]
     pub fn word_rule(&self) -> crate::text::words::WordRule<'_> {

@@ -7,7 +7,7 @@ use crate::cursors::{CursorSet, Selection};
 use crate::history::Grouping;
 use crate::languages::lexical::Piece;
 use crate::languages::scanner::{Form, Kind};
-use crate::languages::{Shape, StringForm};
+use crate::languages::{Language, Shape, StringForm};
 use crate::units::{Byte, Span};
 
 /// What a line break at a place removes and puts in.
@@ -119,7 +119,10 @@ fn literal_break(scene: &Scene, each: Selection) -> Option<Break> {
     match piece.token.form {
         Form::Line(_) => line_comment_break(scene, each, piece),
         Form::Block(_) => star_break(scene, each, piece),
-        Form::Text(form) => string_break(scene, each, piece, &scene.language.strings[usize::from(form)]),
+        Form::Text(form) => {
+            let language = scene.language_at(piece.span.start);
+            string_break(scene, each, piece, language.strings.get(usize::from(form))?, &language)
+        }
         Form::Here | Form::Regex => None,
     }
 }
@@ -129,7 +132,8 @@ fn line_comment_break(scene: &Scene, each: Selection, piece: Piece) -> Option<Br
     let text = scene.text;
     let line = text.line_of(each.start());
     let comment = text.slice(piece.span);
-    let marks = scene.language.line.iter().filter(|mark| comment.starts_with(mark.as_str()));
+    let language = scene.language_at(piece.span.start);
+    let marks = language.line.iter().filter(|mark| comment.starts_with(mark.as_str()));
     let mark = marks.map(String::len).max()?;
     let spacing = comment[mark..].len() - comment[mark..].trim_start_matches([' ', '\t']).len();
     let is_alone = text.indentation_span(line).end == piece.span.start;
@@ -181,9 +185,9 @@ fn star_break(scene: &Scene, each: Selection, piece: Piece) -> Option<Break> {
 
 /// A string that may not span lines is closed, joined by the language's concatenation, and opened again one
 /// unit further in.
-fn string_break(scene: &Scene, each: Selection, piece: Piece, form: &StringForm) -> Option<Break> {
+fn string_break(scene: &Scene, each: Selection, piece: Piece, form: &StringForm, language: &Language) -> Option<Break> {
     let text = scene.text;
-    let operator = scene.language.concatenation.as_deref()?;
+    let operator = language.concatenation.as_deref()?;
     let is_on_one_line = piece.token.opens && piece.token.closes;
     if form.lines || form.shape != Shape::Plain || piece.token.kind != Kind::String || !is_on_one_line {
         return None;

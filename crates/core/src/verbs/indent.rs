@@ -89,7 +89,8 @@ pub fn indentation_behind(scene: &Scene, at: Byte) -> String {
 
 /// Whether what stands on `line` before `at` ends, comments apart, with an opener of the language.
 fn opens_deeper(scene: &Scene, line: Line, at: Byte) -> bool {
-    if scene.language.prose {
+    let language = scene.language_at(at);
+    if language.prose {
         return false;
     }
     let start = scene.text.line_start(line);
@@ -101,8 +102,8 @@ fn opens_deeper(scene: &Scene, line: Line, at: Byte) -> bool {
         leaves_block_open(structure, code.get(..before.len()).unwrap_or(&code))
     };
     code.ends_with(['(', '[', '{'])
-        || scene.language.openers.iter().any(|opener| ends_with_word(code, opener))
-        || scene.language.structure.as_ref().is_some_and(by_word)
+        || language.openers.iter().any(|opener| ends_with_word(code, opener))
+        || language.structure.as_ref().is_some_and(by_word)
 }
 
 /// Whether `code` ends with `opener`, and, where that is a word, with the whole of it.

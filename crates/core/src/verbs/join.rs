@@ -31,7 +31,7 @@ pub fn join(scene: &Scene, between: Between) -> Outcome {
             return Outcome::nothing(format!(
                 "the comment on line {} would swallow what is joined behind it, and {} has no block comments",
                 line.0 + 1,
-                scene.language.title
+                scene.language_at(scene.text.line_start(line)).title
             ));
         }
         joining.edits.sort_by_key(|(span, _)| *span);
@@ -185,7 +185,8 @@ impl Joining<'_, '_> {
 
     /// A line comment before code becomes a block comment.
     fn close_comment(&mut self, comment: Piece, line: Line, gap: Span) -> Result<(), Line> {
-        let Some(marks) = self.scene.language.block.first() else { return Err(line) };
+        let language = self.scene.language_at(comment.span.start);
+        let Some(marks) = language.block.first() else { return Err(line) };
         let inner = Span::new(comment.span.start + longest_mark(self.scene, comment.span), gap.start);
         let has_close = self.scene.text.slice(inner).contains(marks.close.as_str());
         if has_close {
@@ -200,14 +201,15 @@ impl Joining<'_, '_> {
     /// What goes between two string literals that only the language's concatenation joins: the closing
     /// quote, the operator, the opening quote.
     fn merged_strings(&mut self, left: &Part, right: &Part) -> Option<Span> {
-        let operator = self.scene.language.concatenation.as_deref()?;
+        let language = self.scene.language_at(left.body.start);
+        let operator = language.concatenation.as_deref()?;
         let text = self.scene.text;
         let (left_end, behind) = self.literal_end(left, operator)?;
         let (right_start, before) = literal_start(self.scene, right, operator)?;
         let joined_once = operator.is_empty() || (behind != before);
         let same_form = left_end.token.form == right_start.token.form;
         let Form::Text(form) = left_end.token.form else { return None };
-        let form = &self.scene.language.strings[form as usize];
+        let form = language.strings.get(form as usize)?;
         let plain = form.open == form.close;
         let prefix = |piece: &Piece| prefix_before(text, piece.span.start);
         let one_statement = !operator.is_empty() || inside_brackets(self.scene, left) || self.is_continued(left);
@@ -240,7 +242,7 @@ impl Joining<'_, '_> {
     }
 
     fn is_continued(&self, part: &Part) -> bool {
-        self.scene.language.backslash_continues
+        self.scene.language_at(part.body.start).backslash_continues
             && self.scene.text.char_before(part.body.end) == Some('\\')
             && part.pieces.last().is_none_or(|piece| piece.span.end < part.body.end)
     }
@@ -274,7 +276,8 @@ fn trailing_comment(part: &Part) -> Option<Piece> {
 /// The length of the longest mark of the language that the comment at `span` begins with.
 fn longest_mark(scene: &Scene, span: Span) -> usize {
     let content = scene.text.slice(span);
-    let marks = scene.language.line.iter().filter(|mark| content.starts_with(mark.as_str()));
+    let language = scene.language_at(span.start);
+    let marks = language.line.iter().filter(|mark| content.starts_with(mark.as_str()));
     marks.map(String::len).max().unwrap_or(0)
 }
 

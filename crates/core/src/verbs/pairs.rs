@@ -43,7 +43,7 @@ pub fn typed(scene: &Scene, each: Selection, c: char) -> Typed {
     if !scene.layout.closes_pairs {
         return Typed::Plain;
     }
-    let closer = closer_of(scene.language, c);
+    let closer = closer_of(&scene.language_at(each.start()), c);
     let is_closer = BRACKETS.iter().any(|(_, close)| *close == c) || closer == Some(c);
     let awaits = || scene.memory.pairs.iter().any(|pair| pair.end == each.head);
     if each.is_caret() && is_closer && scene.text.char_at(each.head) == Some(c) && awaits() {
@@ -70,7 +70,7 @@ fn has_room(scene: &Scene, at: Byte) -> bool {
 pub fn is_empty_pair(scene: &Scene, caret: Byte) -> bool {
     let around = (scene.text.char_before(caret), scene.text.char_at(caret));
     match around {
-        (Some(open), Some(close)) => closer_of(scene.language, open) == Some(close),
+        (Some(open), Some(close)) => closer_of(&scene.language_at(caret), open) == Some(close),
         _ => false,
     }
 }

@@ -11,6 +11,7 @@ use crate::text::words::WordRule;
 use crate::text::{LineEnd, Text};
 use crate::units::{Byte, Cell, Direction, Line, Span};
 use crate::verbs::clip::Clip;
+use std::sync::Arc;
 
 /// The layers of the keyboard.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
@@ -233,6 +234,12 @@ impl Scene<'_> {
     #[must_use]
     pub fn words(&self) -> WordRule<'_> {
         self.language.word_rule()
+    }
+
+    /// The language at `at`.
+    #[must_use]
+    pub fn language_at(&self, at: Byte) -> Arc<Language> {
+        self.syntax.language_at(at)
     }
 
     /// The display column of `at`.

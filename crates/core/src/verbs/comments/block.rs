@@ -6,9 +6,9 @@
 use super::disarm;
 use crate::changes::{Bias, Change, ChangeBuilder};
 use crate::cursors::{CursorSet, Selection};
-use crate::languages::BlockMarks;
 use crate::languages::lexical::Piece;
 use crate::languages::scanner::Form;
+use crate::languages::{BlockMarks, Language};
 use crate::units::{Byte, Direction, Line, Span};
 use crate::verbs::scene::{Outcome, Scene, counted};
 
@@ -38,23 +38,29 @@ enum Deed {
     Nothing,
 }
 
-/// Carries `wish` out on every selection.
+/// Carries `wish` out on every selection, each in the language in which it begins.
 pub fn blocks(scene: &Scene, wish: Wish) -> Outcome {
-    let Some(marks) = scene.language.block.first() else {
+    let has_marks = |each: Selection| !scene.language_at(each.start()).block.is_empty();
+    if !scene.cursors.iter().any(has_marks) {
         return without_block_marks(scene, wish);
-    };
+    }
     let mut deeds: Vec<Deed> = Vec::new();
-    for each in scene.cursors.iter() {
+    for each in scene.cursors.iter().filter(|each| has_marks(*each)) {
         let deed = deed_for(scene, each, wish);
         match deed {
-            Deed::Wrap(span) if overlaps_in_part(scene, span) && !disarms_whole(scene, span, marks) => {
+            Deed::Wrap(span) if overlaps_in_part(scene, span) && !disarms_whole(scene, span) => {
                 return Outcome::nothing("a comment that lies in part in the selection would be left open");
             }
             _ => {}
         }
         deeds.push(deed);
     }
-    carry_out(scene, marks, &distinct(deeds))
+    carry_out(scene, &distinct(deeds))
+}
+
+/// The marks that are put on at `at`: only asked for where the language has some.
+fn marks_at(language: &Language) -> &BlockMarks {
+    &language.block[0]
 }
 
 fn without_block_marks(scene: &Scene, wish: Wish) -> Outcome {
@@ -65,10 +71,11 @@ fn without_block_marks(scene: &Scene, wish: Wish) -> Outcome {
     };
     let outcome = super::lines(scene, lines);
     let said = outcome.message.clone().unwrap_or_default();
-    if scene.language.line.is_empty() {
+    let language = scene.language_at(scene.cursors.primary().head);
+    if language.line.is_empty() {
         return outcome;
     }
-    outcome.saying(format!("{said} ({} has line comments only)", scene.language.title))
+    outcome.saying(format!("{said} ({} has line comments only)", language.title))
 }
 
 /// Several carets in one line or comment count once.
@@ -128,7 +135,7 @@ fn block_around(scene: &Scene, span: Span) -> Option<Block> {
     let core =
         if content.trim().is_empty() { Span::at(span.start) } else { Span::new(start, start + content.trim().len()) };
     let outer = outer_block(scene, core)?;
-    if !scene.language.nests {
+    if !scene.language_at(outer.span.start).nests {
         return Some(outer);
     }
     nested_blocks(scene, outer).into_iter().filter(|block| holds(block.span, core)).min_by_key(|block| block.span.len())
@@ -165,7 +172,8 @@ fn whole_block(scene: &Scene, line: Line, piece: Piece) -> Option<Block> {
 
 /// The comments inside `outer`, it among them, by their marks.
 fn nested_blocks(scene: &Scene, outer: Block) -> Vec<Block> {
-    let marks = &scene.language.block[0];
+    let language = scene.language_at(outer.span.start);
+    let marks = marks_at(&language);
     let content = scene.text.slice(outer.span);
     let (mut open, mut found, mut at) = (Vec::new(), Vec::new(), 0);
     while at < content.len() {
@@ -201,18 +209,20 @@ fn overlaps_in_part(scene: &Scene, span: Span) -> bool {
 }
 
 /// Whether disarming leaves no mark in `span` that a comment outside it would miss.
-fn disarms_whole(scene: &Scene, span: Span, marks: &BlockMarks) -> bool {
+fn disarms_whole(scene: &Scene, span: Span) -> bool {
+    let language = scene.language_at(span.start);
+    let marks = marks_at(&language);
     let content = scene.text.slice(span);
     !content.contains(marks.close.as_str()) && !content.contains(marks.open.as_str())
 }
 
-fn carry_out(scene: &Scene, marks: &BlockMarks, deeds: &[Deed]) -> Outcome {
+fn carry_out(scene: &Scene, deeds: &[Deed]) -> Outcome {
     let mut builder = ChangeBuilder::new(scene.text);
     let (mut on, mut off) = (0, 0);
     for deed in deeds {
         match deed {
             Deed::Wrap(span) => {
-                wrap(scene, &mut builder, marks, *span);
+                wrap(scene, &mut builder, *span);
                 on += 1;
             }
             Deed::Unwrap(block) => {
@@ -231,12 +241,12 @@ fn carry_out(scene: &Scene, marks: &BlockMarks, deeds: &[Deed]) -> Outcome {
         (on, 0) => format!("put {} on", counted(on, "block comment")),
         (on, off) => format!("put {} on, took {off} off", counted(on, "block comment")),
     };
-    let cursors = cursors_after(scene, &change, deeds, marks);
+    let cursors = cursors_after(scene, &change, deeds);
     Outcome::edit(change, cursors).saying(message)
 }
 
 /// Cursors stay on their characters; in a pair of marks around nothing the caret goes between.
-fn cursors_after(scene: &Scene, change: &Change, deeds: &[Deed], marks: &BlockMarks) -> CursorSet {
+fn cursors_after(scene: &Scene, change: &Change, deeds: &[Deed]) -> CursorSet {
     let wraps_at = |at: Byte| {
         deeds.iter().find_map(|deed| match deed {
             Deed::Wrap(span) if span.start <= at && at <= span.end => Some(*span),
@@ -257,37 +267,43 @@ fn cursors_after(scene: &Scene, change: &Change, deeds: &[Deed], marks: &BlockMa
         let old = scene.cursors.list()[index];
         index += 1;
         match wraps_at(old.head).filter(|span| span.is_empty() && old.is_caret()) {
-            Some(span) => Selection::caret(change.map(span.start, Bias::Before) + marks.open.len() + 1),
+            Some(span) => {
+                let open = marks_at(&scene.language_at(span.start)).open.len();
+                Selection::caret(change.map(span.start, Bias::Before) + open + 1)
+            }
             None => each,
         }
     })
 }
 
-fn wrap(scene: &Scene, builder: &mut ChangeBuilder, marks: &BlockMarks, span: Span) {
-    let gap = if forms_mark(scene, span.start, marks) { " " } else { "" };
+fn wrap(scene: &Scene, builder: &mut ChangeBuilder, span: Span) {
+    let language = scene.language_at(span.start);
+    let marks = marks_at(&language);
+    let gap = if forms_mark(scene, span.start, &language, marks) { " " } else { "" };
     let content = scene.text.slice(span);
     if content.is_empty() {
         builder.insert(span.start, &format!("{gap}{}  {}", marks.open, marks.close));
         return;
     }
     builder.insert(span.start, &format!("{gap}{} ", marks.open));
-    for place in disarm::places_to_disarm(&content, marks, scene.language.nests) {
+    for place in disarm::places_to_disarm(&content, marks, language.nests) {
         builder.insert(span.start + place, "\\");
     }
     builder.insert(span.end, &format!(" {}", marks.close));
 }
 
 /// Whether the character before `at` and the opening mark would form another mark.
-fn forms_mark(scene: &Scene, at: Byte, marks: &BlockMarks) -> bool {
+fn forms_mark(scene: &Scene, at: Byte, language: &Language, marks: &BlockMarks) -> bool {
     let Some(before) = scene.text.char_before(at) else { return false };
     let joined = format!("{before}{}", marks.open);
-    let opens = scene.language.block.iter().map(|pair| &pair.open);
-    scene.language.line.iter().chain(opens).any(|mark| joined.starts_with(mark.as_str()))
+    let opens = language.block.iter().map(|pair| &pair.open);
+    language.line.iter().chain(opens).any(|mark| joined.starts_with(mark.as_str()))
 }
 
 fn unwrap(scene: &Scene, builder: &mut ChangeBuilder, block: Block) {
     let text = scene.text;
-    let marks = &scene.language.block[block.pair];
+    let language = scene.language_at(block.span.start);
+    let marks = &language.block[block.pair];
     let inner = Span::new(block.span.start + marks.open.len(), block.span.end - marks.close.len());
     if let Some(stars) = Stars::of(scene, inner) {
         stars.unwrap(scene, builder, block.span, inner);
@@ -299,7 +315,7 @@ fn unwrap(scene: &Scene, builder: &mut ChangeBuilder, block: Block) {
     let head_only = content[head..].split('\n').next().is_some_and(|line| line.trim().is_empty());
     let spans_lines = content.contains('\n');
     let start = match () {
-        () if gap_before(scene, block.span.start, marks) => block.span.start - 1,
+        () if gap_before(scene, block.span.start, &language, marks) => block.span.start - 1,
         () => block.span.start,
     };
     let (open_end, close_start) = (inner.start + head, inner.end - tail);
@@ -310,7 +326,7 @@ fn unwrap(scene: &Scene, builder: &mut ChangeBuilder, block: Block) {
     let body_end = last.map_or(close_start, |span| span.start).max(body_start);
     builder.remove(first.unwrap_or(Span::new(start, open_end)));
     let characters = text.slice(Span::new(body_start, body_end));
-    for place in disarm::places_to_rearm(&characters, marks, scene.language.nests) {
+    for place in disarm::places_to_rearm(&characters, marks, language.nests) {
         builder.remove(Span::new(body_start + place, body_start + place + 1));
     }
     builder.remove(Span::new(body_end, last.map_or(block.span.end, |span| span.end)));
@@ -340,9 +356,9 @@ fn own_line(scene: &Scene, at: Byte, side: Direction) -> Option<Span> {
 }
 
 /// Whether the space before `at` was put there to keep the mark apart.
-fn gap_before(scene: &Scene, at: Byte, marks: &BlockMarks) -> bool {
+fn gap_before(scene: &Scene, at: Byte, language: &Language, marks: &BlockMarks) -> bool {
     let text = scene.text;
-    text.char_before(at) == Some(' ') && at.0 > 1 && forms_mark(scene, at - 1, marks)
+    text.char_before(at) == Some(' ') && at.0 > 1 && forms_mark(scene, at - 1, language, marks)
 }
 
 /// A comment each of whose lines begins with a star.

@@ -1,10 +1,12 @@
 //! Line comments: on, off, toggled, turned over line by line.
 //!
-//! Which marks are used follows from the language's table: a line mark where it has one, else each line is
-//! wrapped in its block marks. Every run is decided by itself. Cost: linear in the touched lines.
+//! Which marks are used follows from the table of the language in which the line is: a line mark where it has one,
+//! else the line is wrapped in its block marks. Every language's lines of a run are decided by themselves. Cost:
+//! linear in the touched lines.
 
 pub mod block;
 pub mod disarm;
+mod groups;
 
 use super::scene::{Outcome, Run, Scene, counted};
 use crate::changes::{Bias, ChangeBuilder};
@@ -12,6 +14,7 @@ use crate::cursors::{CursorSet, Selection};
 use crate::languages::scanner::Kind;
 use crate::languages::{BlockMarks, Language};
 use crate::units::{Byte, Cell, Line, Span};
+use std::sync::Arc;
 
 /// What is done to the lines of a run.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -32,6 +35,18 @@ enum Style<'a> {
     Wrap(&'a BlockMarks),
 }
 
+/// Lines of a run that are in one language.
+struct Group {
+    language: Arc<Language>,
+    lines: Vec<Line>,
+}
+
+/// How a language's lines are marked.
+struct Tongue<'a> {
+    style: &'a Style<'a>,
+    nests: bool,
+}
+
 /// The marks of a line that is a comment.
 #[derive(Clone, Copy)]
 struct Marked {
@@ -47,17 +62,27 @@ struct CommentLine {
     marked: Option<Marked>,
 }
 
-/// Carries `wish` out on every run.
+/// Carries `wish` out on every run; in each, every language's lines by themselves.
 pub fn lines(scene: &Scene, wish: Wish) -> Outcome {
-    let Some(style) = style_of(scene.language) else { return Outcome::nothing(no_marks(scene.language)) };
     let runs = scene.runs_with_last();
-    if let Some(refusal) = refusal(scene, &runs, &style) {
+    if let Some(refusal) = refusal(scene, &runs) {
         return refusal;
     }
-    let mut work =
-        Work { scene, style: &style, builder: ChangeBuilder::new(scene.text), on: 0, off: 0, were: 0, blank: false };
+    let mut work = Work {
+        scene,
+        builder: ChangeBuilder::new(scene.text),
+        places: Vec::new(),
+        wrapped: Vec::new(),
+        on: 0,
+        off: 0,
+        were: 0,
+        blank: false,
+        without: None,
+    };
     for run in &runs {
-        work.run(run, wish);
+        let all_blank = run.lines().all(|line| scene.text.is_blank(line));
+        groups::of(scene, run).iter().for_each(|group| work.group(group, all_blank, wish));
+        work.build();
     }
     work.finish()
 }
@@ -79,7 +104,7 @@ fn no_marks(language: &Language) -> String {
 
 /// Why nothing may be done, or not yet: a string reaches over the edge of a run, and the text of a program
 /// may need that line; a line wrapped inside a comment would end it.
-fn refusal(scene: &Scene, runs: &[Run], style: &Style) -> Option<Outcome> {
+fn refusal(scene: &Scene, runs: &[Run]) -> Option<Outcome> {
     let behind = |run: &Run| (run.last < scene.text.last_line()).then(|| run.last.next());
     let edges = |run: &Run, kind: Kind| {
         let cut = |line: Line| scene.syntax.kind_before_line(line) == kind;
@@ -90,33 +115,67 @@ fn refusal(scene: &Scene, runs: &[Run], style: &Style) -> Option<Outcome> {
         let message = format!("line {} is inside a string: press again to do it all the same", line.0 + 1);
         return Some(Outcome { held: Some(runs.to_vec()), ..Outcome::nothing(message) });
     }
-    let in_comment = runs.iter().find_map(|run| edges(run, Kind::Comment));
-    match (style, in_comment) {
-        (Style::Wrap(_), Some(line)) => {
-            let message =
-                format!("line {} is part of a comment over several lines: marks inside would end it", line.0 + 1);
-            Some(Outcome::nothing(message))
-        }
-        _ => None,
-    }
+    let wraps = |line: &Line| {
+        let language = scene.language_at(scene.text.indentation_span(*line).end);
+        matches!(style_of(&language), Some(Style::Wrap(_)))
+    };
+    let in_comment = runs.iter().find_map(|run| edges(run, Kind::Comment)).filter(wraps);
+    in_comment.map(|line| {
+        let line = line.0 + 1;
+        Outcome::nothing(format!("line {line} is part of a comment over several lines: marks inside would end it"))
+    })
+}
+
+/// What goes in at a place, or goes; a run's lines come to it language by language.
+struct Place {
+    span: Span,
+    with: String,
 }
 
 struct Work<'a, 'b> {
     scene: &'a Scene<'b>,
-    style: &'a Style<'a>,
     builder: ChangeBuilder<'a>,
+    places: Vec<Place>,
+    /// Lines whose language wraps them.
+    wrapped: Vec<Line>,
     on: usize,
     off: usize,
     were: usize,
     /// Whether marks were put on blank lines: their carets go behind the marks.
     blank: bool,
+    /// A language without comments that was met.
+    without: Option<Arc<Language>>,
 }
 
 impl Work<'_, '_> {
-    fn run(&mut self, run: &Run, wish: Wish) {
-        let all_blank = run.lines().all(|line| self.scene.text.is_blank(line));
-        let counts = |line: &Line| all_blank || !self.scene.text.is_blank(*line);
-        let lines: Vec<CommentLine> = run.lines().filter(counts).map(|line| self.look(line)).collect();
+    fn insert(&mut self, at: Byte, with: impl Into<String>) {
+        self.places.push(Place { span: Span::at(at), with: with.into() });
+    }
+
+    fn remove(&mut self, span: Span) {
+        self.places.push(Place { span, with: String::new() });
+    }
+
+    /// Carries out what the groups of a run came to, in the order of the text.
+    fn build(&mut self) {
+        // Stable: what goes in at one place stays in its order.
+        self.places.sort_by_key(|place| (place.span.start, place.span.end));
+        for place in self.places.drain(..) {
+            match place.with.is_empty() {
+                true => self.builder.remove(place.span),
+                false => self.builder.replace(place.span, &place.with),
+            }
+        }
+    }
+
+    fn group(&mut self, group: &Group, all_blank: bool, wish: Wish) {
+        let Some(style) = style_of(&group.language) else {
+            self.without = Some(group.language.clone());
+            return;
+        };
+        let tongue = Tongue { style: &style, nests: group.language.nests };
+        let counts = |line: &&Line| all_blank || !self.scene.text.is_blank(**line);
+        let lines: Vec<CommentLine> = group.lines.iter().filter(counts).map(|line| self.look(*line, &tongue)).collect();
         let marked = lines.iter().filter(|line| line.marked.is_some()).count();
         let take_off = wish == Wish::Off || (wish == Wish::Toggle && marked == lines.len());
         let turns_on = |line: &CommentLine| match wish {
@@ -132,20 +191,23 @@ impl Work<'_, '_> {
         let spaced = self.are_spaced(lines.iter().filter(|line| turns_off(line)));
         for line in &lines {
             if turns_on(line) {
-                self.put_on(line, column.unwrap_or_default());
+                self.put_on(line, column.unwrap_or_default(), &tongue);
             } else if turns_off(line) {
-                self.take_off(line, spaced);
+                self.take_off(line, spaced, &tongue);
             }
+        }
+        if matches!(style, Style::Wrap(_)) {
+            self.wrapped.extend(lines.iter().map(|line| line.line));
         }
         self.blank |= all_blank;
     }
 
-    fn look(&self, line: Line) -> CommentLine {
+    fn look(&self, line: Line, tongue: &Tongue) -> CommentLine {
         let content = self.scene.text.content_span(line);
         let characters = self.scene.text.slice(content);
-        let marked = match self.style {
+        let marked = match tongue.style {
             Style::Mark(marks) => marked_by_line(&characters, marks),
-            Style::Wrap(marks) => marked_by_wrap(&characters, marks, self.scene.language.nests),
+            Style::Wrap(marks) => marked_by_wrap(&characters, marks, tongue.nests),
         };
         let place = |span: Span| Span::new(content.start + span.start.0, content.start + span.end.0);
         let marked = marked.map(|marked| Marked { open: place(marked.open), close: marked.close.map(place) });
@@ -156,22 +218,22 @@ impl Work<'_, '_> {
         self.scene.text.depth_of(line.line, self.scene.layout.tabs)
     }
 
-    fn put_on(&mut self, line: &CommentLine, column: Cell) {
+    fn put_on(&mut self, line: &CommentLine, column: Cell, tongue: &Tongue) {
         let tabs = self.scene.layout.tabs;
         let at = match self.scene.text.is_blank(line.line) {
             true => line.content.end,
             false => self.scene.text.place_at(line.line, column, tabs).at,
         };
-        match self.style {
-            Style::Mark(marks) => self.builder.insert(at, &format!("{} ", marks[0])),
+        match tongue.style {
+            Style::Mark(marks) => self.insert(at, format!("{} ", marks[0])),
             Style::Wrap(marks) => {
-                self.builder.insert(at, &format!("{} ", marks.open));
+                self.insert(at, format!("{} ", marks.open));
                 let body = Span::new(at, line.content.end);
                 let characters = self.scene.text.slice(body);
-                for place in disarm::places_to_disarm(&characters, marks, self.scene.language.nests) {
-                    self.builder.insert(at + place, "\\");
+                for place in disarm::places_to_disarm(&characters, marks, tongue.nests) {
+                    self.insert(at + place, "\\");
                 }
-                self.builder.insert(line.content.end, &format!(" {}", marks.close));
+                self.insert(line.content.end, format!(" {}", marks.close));
             }
         }
         self.on += 1;
@@ -192,34 +254,36 @@ impl Work<'_, '_> {
         spaced
     }
 
-    fn take_off(&mut self, line: &CommentLine, [behind_open, before_close]: [bool; 2]) {
+    fn take_off(&mut self, line: &CommentLine, [behind_open, before_close]: [bool; 2], tongue: &Tongue) {
         let Some(marked) = line.marked else { return };
         let inner_end = marked.close.map_or(line.content.end, |close| close.start);
         let inner_start = marked.open.end + usize::from(behind_open && marked.open.end < inner_end);
-        self.builder.remove(Span::new(marked.open.start, inner_start));
-        if let (Some(close), Style::Wrap(marks)) = (marked.close, self.style) {
+        self.remove(Span::new(marked.open.start, inner_start));
+        if let (Some(close), Style::Wrap(marks)) = (marked.close, tongue.style) {
             let inner_end = if before_close && inner_start < inner_end { inner_end - 1 } else { inner_end };
             let inner = self.scene.text.slice(Span::new(inner_start, inner_end));
-            for place in disarm::places_to_rearm(&inner, marks, self.scene.language.nests) {
-                self.builder.remove(Span::new(inner_start + place, inner_start + place + 1));
+            for place in disarm::places_to_rearm(&inner, marks, tongue.nests) {
+                self.remove(Span::new(inner_start + place, inner_start + place + 1));
             }
-            self.builder.remove(Span::new(inner_end, close.end));
+            self.remove(Span::new(inner_end, close.end));
         }
         self.off += 1;
     }
 
     fn finish(self) -> Outcome {
         let message = self.message();
-        let Work { scene, style, builder, blank, .. } = self;
+        let Work { scene, builder, blank, mut wrapped, .. } = self;
+        wrapped.sort_unstable();
         let change = builder.finish();
         if change.is_empty() {
             return Outcome::nothing(message);
         }
-        let wraps = matches!(style, Style::Wrap(_));
         let mut cursors = scene.remap(&change, |index| {
             let each = scene.cursors.list()[index];
-            let at_end = || scene.text.content_span(scene.text.line_of(each.head)).end == each.head;
-            let before_close = wraps && each.is_caret() && at_end();
+            let line = || scene.text.line_of(each.head);
+            let at_end = || scene.text.content_span(line()).end == each.head;
+            let before_close =
+                !wrapped.is_empty() && each.is_caret() && at_end() && wrapped.binary_search(&line()).is_ok();
             [if before_close { Bias::Before } else { Bias::After }, Bias::Before]
         });
         if blank {
@@ -230,7 +294,7 @@ impl Work<'_, '_> {
 
     fn message(&self) -> String {
         let done = match (self.on, self.off) {
-            (0, 0) => "nothing to change here".to_owned(),
+            (0, 0) => self.without.as_deref().map_or_else(|| "nothing to change here".to_owned(), no_marks),
             (on, 0) => format!("commented {}", counted(on, "line")),
             (0, off) => format!("uncommented {}", counted(off, "line")),
             (on, off) => format!("commented {}, uncommented {off}", counted(on, "line")),

@@ -1,0 +1,341 @@
+//! Languages inside languages: style and script in markup, fenced blocks in prose, markup around code.
+//!
+//! A line is scanned in the language that it begins in; where the table says that another one begins or ends, the
+//! scanner changes. Costs and refusals are those of [`Scanner`]. The rules: HTML Living Standard, 13.2.5 (the text of
+//! `style` and `script` ends at the next end tag, whatever stands before it); `CommonMark` 0.31, 4.5 (fences).
+
+use super::scanner::{Kind, Scanner, State, Token};
+use super::{Embed, Language, by_name, detect, plain};
+use std::collections::HashMap;
+use std::sync::{Arc, Mutex, OnceLock};
+
+/// What a scan finds.
+#[derive(Clone, Debug)]
+pub enum Found {
+    /// A comment or a literal.
+    Token(Token),
+    /// A stretch of the line in another language than the file's: its first byte and one past its last.
+    Inside(usize, usize, Arc<Language>),
+}
+
+/// What a line begins in.
+#[derive(Clone, Debug, Default)]
+pub struct Layer {
+    outer: State,
+    inner: Option<Inner>,
+    /// The rule whose opening tag has not ended yet, and what of the tag stands on the lines before.
+    in_tag: Option<(usize, Arc<str>)>,
+}
+
+/// A language under way inside another.
+#[derive(Clone, Debug)]
+struct Inner {
+    rule: usize,
+    scanner: Arc<Scanner>,
+    state: State,
+    /// The fence that opened it; empty for tags.
+    fence: Arc<str>,
+}
+
+impl Layer {
+    /// Whether it is in another language than the file's.
+    #[must_use]
+    pub fn is_inside(&self) -> bool {
+        self.inner.is_some()
+    }
+
+    /// What the text is in it, in a file of `language`.
+    #[must_use]
+    pub fn kind(&self, language: &Language) -> Kind {
+        match &self.inner {
+            Some(inner) => inner.state.kind(inner.scanner.language()),
+            None => self.outer.kind(language),
+        }
+    }
+}
+
+/// The scanner of a language and of those inside it.
+#[derive(Clone, Debug)]
+pub struct Layers {
+    outer: Arc<Scanner>,
+}
+
+/// The scanner of `language`, made once.
+fn scanner_of(language: &Arc<Language>) -> Arc<Scanner> {
+    static MADE: OnceLock<Mutex<HashMap<String, Arc<Scanner>>>> = OnceLock::new();
+    let mut made = MADE.get_or_init(Mutex::default).lock().unwrap_or_else(std::sync::PoisonError::into_inner);
+    made.entry(language.name.clone()).or_insert_with(|| Arc::new(Scanner::new(language.clone()))).clone()
+}
+
+impl Layers {
+    /// The scanner of `language`.
+    #[must_use]
+    pub fn new(language: Arc<Language>) -> Layers {
+        Layers { outer: Arc::new(Scanner::new(language)) }
+    }
+
+    /// The language of the file.
+    #[must_use]
+    pub fn language(&self) -> &Arc<Language> {
+        self.outer.language()
+    }
+
+    /// What the first line begins in, whose first character is `first`: code that the table says to lie inside markup
+    /// is taken for what it is where no markup stands before it.
+    #[must_use]
+    pub fn beginning(&self, first: Option<char>) -> Layer {
+        let is_markup = first == Some('<');
+        let first = self.language().embeds.iter().position(|embed| embed.first && is_markup);
+        let inner = first.map(|rule| {
+            let language = by_name(&self.language().embeds[rule].language).unwrap_or_else(plain);
+            Inner { rule, scanner: scanner_of(&language), state: State::Code, fence: "".into() }
+        });
+        Layer { inner, ..Layer::default() }
+    }
+
+    /// Scans `line`, with its line end if it has one, from `layer` on.
+    pub fn scan(&self, line: &str, layer: &Layer, found: &mut dyn FnMut(Found)) -> Layer {
+        if self.language().embeds.is_empty() {
+            let outer = self.outer.scan(line, &layer.outer, &mut |token| found(Found::Token(token)));
+            return Layer { outer, ..Layer::default() };
+        }
+        let mut pass = Pass { layers: self, line, at: 0, found };
+        let mut layer = layer.clone();
+        while pass.at < line.len() {
+            layer = match (layer.inner.take(), layer.in_tag.take()) {
+                (Some(inner), _) => pass.inside(inner),
+                (None, Some((rule, tag))) => pass.tag(rule, &tag),
+                (None, None) => pass.outside(&layer.outer),
+            };
+        }
+        layer
+    }
+}
+
+/// One line on its way through the layers.
+struct Pass<'a> {
+    layers: &'a Layers,
+    line: &'a str,
+    at: usize,
+    found: &'a mut dyn FnMut(Found),
+}
+
+impl Pass<'_> {
+    fn rest(&self) -> &str {
+        &self.line[self.at..]
+    }
+
+    fn embeds(&self) -> &[Embed] {
+        &self.layers.language().embeds
+    }
+
+    /// The part up to what ends the inner language, or all of the rest.
+    fn inside(&mut self, mut inner: Inner) -> Layer {
+        let end = self.end_of(&inner);
+        let part = &self.line[self.at..end.unwrap_or(self.line.len())];
+        let at = self.at;
+        if !part.is_empty() {
+            (self.found)(Found::Inside(at, at + part.len(), inner.scanner.language().clone()));
+        }
+        inner.state = inner.scanner.scan(part, &inner.state, &mut |token| {
+            (self.found)(Found::Token(Token { start: at + token.start, end: at + token.end, ..token }));
+        });
+        let is_fence = !inner.fence.is_empty();
+        self.at = if end.is_none() || is_fence { self.line.len() } else { at + part.len() };
+        match end {
+            Some(_) => Layer::default(),
+            None => Layer { inner: Some(inner), ..Layer::default() },
+        }
+    }
+
+    /// Where the inner language ends on this line.
+    fn end_of(&self, inner: &Inner) -> Option<usize> {
+        if !inner.fence.is_empty() {
+            let mark = inner.fence.chars().next()?;
+            let content = self.rest().trim();
+            let closes = content.len() >= inner.fence.len() && content.chars().all(|c| c == mark);
+            return closes.then_some(self.at);
+        }
+        find_mark(self.rest(), &self.embeds()[inner.rule].close).map(|place| self.at + place)
+    }
+
+    /// Goes on in a tag that began on a line before.
+    fn tag(&mut self, rule: usize, before: &str) -> Layer {
+        match self.rest().find('>') {
+            Some(end) => {
+                let tag = format!("{before}{}", &self.rest()[..end]);
+                self.at += end + 1;
+                self.enter(rule, &tag)
+            }
+            None => {
+                let tag = format!("{before}{}", self.rest());
+                self.at = self.line.len();
+                Layer { in_tag: Some((rule, tag.into())), ..Layer::default() }
+            }
+        }
+    }
+
+    fn enter(&self, rule: usize, tag: &str) -> Layer {
+        let language = language_of_tag(&self.embeds()[rule].language, tag);
+        let inner = language.map(|language| Inner {
+            rule,
+            scanner: scanner_of(&language),
+            state: State::Code,
+            fence: "".into(),
+        });
+        Layer { inner, ..Layer::default() }
+    }
+
+    /// The part in the file's own language, up to what begins another one.
+    fn outside(&mut self, outer: &State) -> Layer {
+        if let Some(layer) = self.fence(outer) {
+            return layer;
+        }
+        let (mut tokens, at) = (Vec::new(), self.at);
+        let behind = self.layers.outer.scan(self.rest(), outer, &mut |token| tokens.push(token));
+        let opening = self.opening(&tokens);
+        let reach = opening.map_or(self.rest().len(), |(place, _)| place);
+        for token in tokens.into_iter().filter(|token| token.start < reach) {
+            (self.found)(Found::Token(Token { start: at + token.start, end: at + token.end, ..token }));
+        }
+        let Some((place, rule)) = opening else {
+            self.at = self.line.len();
+            return Layer { outer: behind, ..Layer::default() };
+        };
+        self.at += place + self.embeds()[rule].open.len();
+        // A tag goes on to its `>`; other marks are whole.
+        if self.embeds()[rule].open.starts_with('<') { self.tag(rule, "") } else { self.enter(rule, "") }
+    }
+
+    /// The first place of the rest, outside of its comments and literals, that begins another language.
+    fn opening(&self, tokens: &[Token]) -> Option<(usize, usize)> {
+        let is_free = |place: usize| !tokens.iter().any(|token| token.start <= place && place < token.end);
+        let first_free = |rule: &Embed| {
+            let mut from = 0;
+            while let Some(place) = find_mark(&self.rest()[from..], &rule.open) {
+                if is_free(from + place) {
+                    return Some(from + place);
+                }
+                // Marks begin with an ASCII character.
+                from += place + 1;
+            }
+            None
+        };
+        let rules = self.embeds().iter().enumerate().filter(|(_, rule)| !rule.fence && !rule.open.is_empty());
+        rules.filter_map(|(index, rule)| Some((first_free(rule)?, index))).min()
+    }
+
+    /// A fence at the start of the line.
+    fn fence(&mut self, outer: &State) -> Option<Layer> {
+        let rule = self.embeds().iter().position(|rule| rule.fence)?;
+        if self.at > 0 || *outer != State::Code {
+            return None;
+        }
+        let content = self.line.trim();
+        let mark = content.chars().next().filter(|c| matches!(c, '`' | '~'))?;
+        let info = content.trim_start_matches(mark);
+        let fence = &content[..content.len() - info.len()];
+        if fence.len() < 3 || (mark == '`' && info.contains('`')) {
+            return None;
+        }
+        let name = info.trim().trim_start_matches(['{', '.']);
+        let name = name.split(|c: char| c.is_whitespace() || matches!(c, ',' | '}' | ':')).next().unwrap_or("");
+        let language = named(name).unwrap_or_else(plain);
+        self.at = self.line.len();
+        let inner = Inner { rule, scanner: scanner_of(&language), state: State::Code, fence: fence.into() };
+        Some(Layer { inner: Some(inner), ..Layer::default() })
+    }
+}
+
+/// The first `mark` in `text`, in any case; one that ends with a letter must be a whole word.
+fn find_mark(text: &str, mark: &str) -> Option<usize> {
+    let (bytes, wanted) = (text.as_bytes(), mark.as_bytes());
+    let ends_word = mark.ends_with(|c: char| c.is_ascii_alphabetic());
+    let is_here = |at: usize| {
+        let behind = bytes.get(at + wanted.len()).copied().unwrap_or(b' ');
+        bytes[at..at + wanted.len()].eq_ignore_ascii_case(wanted)
+            && !(ends_word && (behind.is_ascii_alphanumeric() || behind == b'-' || behind == b':'))
+    };
+    let first = *wanted.first()?;
+    let last = (bytes.len() + 1).checked_sub(wanted.len())?;
+    memchr::memchr_iter(first, &bytes[..last.min(bytes.len())]).find(|&at| is_here(at))
+}
+
+/// The language that somebody means by `name`: its name, or an ending of its files.
+fn named(name: &str) -> Option<Arc<Language>> {
+    let by_ending = || Some(detect(&format!("x.{name}"), "")).filter(|language| language.name != "text");
+    if name.is_empty() { None } else { by_name(name).or_else(by_ending) }
+}
+
+/// The language of what follows the tag with these attributes; none where it is only data.
+fn language_of_tag(usual: &str, tag: &str) -> Option<Arc<Language>> {
+    let lower = tag.to_ascii_lowercase();
+    let value = |name: &str| {
+        let behind = lower.split_once(&format!(" {name}="))?.1;
+        let quote = behind.chars().next().filter(|c| matches!(c, '"' | '\''));
+        Some(match quote {
+            Some(quote) => behind[1..].split(quote).next().unwrap_or("").to_owned(),
+            None => behind.split_whitespace().next().unwrap_or("").to_owned(),
+        })
+    };
+    if let Some(wanted) = value("lang") {
+        return named(&wanted).or_else(|| by_name(usual));
+    }
+    match value("type").as_deref() {
+        None | Some("" | "module" | "text/css" | "text/javascript" | "application/javascript" | "text/babel") => {
+            by_name(usual)
+        }
+        Some(kind) if kind.ends_with("json") || kind == "importmap" => by_name("json"),
+        Some(kind) => named(kind.rsplit(['/', '-']).next().unwrap_or("")),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    /// The first letter of the language of each byte, `.` for the file's own; upper case in comments.
+    fn letters(language: &str, text: &str) -> String {
+        let layers = Layers::new(by_name(language).unwrap());
+        let mut layer = layers.beginning(text.chars().next());
+        let mut out = String::new();
+        for line in text.split_inclusive('\n') {
+            let mut row = vec!['.'; line.len()];
+            let mut comments = Vec::new();
+            layer = layers.scan(line, &layer, &mut |found| match found {
+                Found::Inside(start, end, language) => row[start..end].fill(language.name.chars().next().unwrap()),
+                Found::Token(token) if token.kind == Kind::Comment => {
+                    comments.push(token.start..token.end);
+                }
+                Found::Token(_) => {}
+            });
+            for at in comments.into_iter().flatten() {
+                row[at] = if row[at] == '.' { 'X' } else { row[at].to_ascii_uppercase() };
+            }
+            out.extend(row);
+        }
+        out
+    }
+
+    #[test]
+    fn languages_inside_languages() {
+        let rows: &[(&str, &str, &str)] = &[
+            ("html", "<style>a</style>b", ".......c........."),
+            ("html", "<STYLE\nid=x>/*a\n*/b</Style >c", "............CCCCCCc.........."),
+            ("html", "<script>a//</script>b", "........jJJ.........."),
+            ("html", "<!-- <style> -->a<p>", "XXXXXXXXXXXXXXXX...."),
+            ("html", "<styles>a</styles>", ".................."),
+            ("html", "<script lang=\"ts\">a", "..................t"),
+            ("html", "<script type='application/json'>{}", "................................jj"),
+            ("html", "<script type=\"text/template\"><p>", "................................"),
+            ("markdown", "a\n```rust\n//b\n```\nc", "..........RRRr....."),
+            ("markdown", "~~~py\n#a\n```\n~~~~\nb", "......PPppppp......"),
+            ("markdown", "`` `a` ``\n```\n<!--\n```", "..............ttttt..."),
+            ("php", "//a\n", "XXX."),
+            ("php", "<p><?php //a\n?><b>", "hhh......XXX...hhh"),
+        ];
+        for &(language, text, expected) in rows {
+            assert_eq!(letters(language, text), expected, "{language} {text:?}");
+        }
+    }
+}
