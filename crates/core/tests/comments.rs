@@ -48,6 +48,38 @@ fn line_marks() {
 }
 
 #[test]
+fn marks_in_a_fixed_column_and_marks_of_words() {
+    check(
+        "fortran-fixed",
+        &[
+            ("in_the_first_column", "      X = 1|", "comment-toggle", "C       X = 1|"),
+            ("off", "C       X = 1|", "comment-toggle", "      X = 1|"),
+            ("any_of_its_marks_comes_off", "*     X = 1|", "comment-toggle", "    X = 1|"),
+            ("glued_to_a_word", "Comment|", "comment-toggle", "omment|"),
+            ("one_that_floats_comes_off", "      ! X|", "comment-toggle", "      X|"),
+        ],
+    );
+    check(
+        "cobol",
+        &[
+            ("in_the_seventh_column", "       MOVE A TO B|.", "comment-toggle", "      *  MOVE A TO B|."),
+            ("off", "      *  MOVE A TO B|.", "comment-toggle", "       MOVE A TO B|."),
+            ("behind_a_number", "000100 MOVE A|.", "comment-toggle", "000100*  MOVE A|."),
+            ("a_line_that_does_not_reach_it", "   A|", "comment-toggle", "   *> A|"),
+        ],
+    );
+    check(
+        "batch",
+        &[
+            ("on", "echo a|", "comment-toggle", "REM echo a|"),
+            ("off_in_lower_case", "rem echo a|", "comment-toggle", "echo a|"),
+            ("the_other_mark", ":: echo a|", "comment-toggle", "echo a|"),
+            ("a_longer_word_is_none", "remark|", "comment-toggle", "REM remark|"),
+        ],
+    );
+}
+
+#[test]
 fn wrapped_lines() {
     check(
         "css",
@@ -276,6 +308,10 @@ fn each_line_in_its_own_language() {
             ),
         ],
     );
+}
+
+#[test]
+fn each_fence_in_its_own_language() {
     check(
         "markdown",
         &[

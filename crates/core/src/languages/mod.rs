@@ -110,6 +110,16 @@ pub struct Structure {
     pub directive: String,
 }
 
+/// Marks that count only in one column.
+#[derive(Clone, Debug, Deserialize, PartialEq, Eq)]
+#[serde(deny_unknown_fields)]
+pub struct Fixed {
+    /// The column, in cells from 0.
+    pub column: u32,
+    /// The marks.
+    pub marks: Vec<String>,
+}
+
 /// Where another language begins and ends inside one.
 #[derive(Clone, Debug, Default, Deserialize, PartialEq, Eq)]
 #[serde(default, deny_unknown_fields)]
@@ -159,6 +169,9 @@ pub struct Language {
     /// Whether line marks count only as the first thing in a line (plain `#` of a `.gitignore`).
     #[serde(default)]
     pub mark_begins_line: bool,
+    /// Marks that count only in one column, and are put on there.
+    #[serde(default)]
+    pub fixed: Option<Fixed>,
     /// Kinds of strings.
     #[serde(default)]
     pub strings: Vec<StringForm>,

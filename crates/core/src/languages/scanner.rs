@@ -114,7 +114,11 @@ impl Scanner {
         }
         openers.sort_by_key(|opener| std::cmp::Reverse(opener.head.len()));
         let mut starts = [false; 256];
-        openers.iter().for_each(|opener| starts[opener.head.as_bytes()[0] as usize] = true);
+        for opener in &openers {
+            let first = opener.head.as_bytes()[0];
+            starts[first as usize] = true;
+            starts[first.to_ascii_lowercase() as usize] |= language.any_case;
+        }
         starts[b'\\' as usize] |= language.backslash_in_code;
         starts[b'/' as usize] |= language.regex;
         Scanner { language, openers, starts }
@@ -206,7 +210,7 @@ impl Run<'_> {
     fn opener(&mut self) -> Option<State> {
         let scanner = self.scanner;
         for opener in &scanner.openers {
-            if !self.rest().starts_with(opener.head.as_str()) || !self.may_open(opener) {
+            if !self.begins_with(opener) || !self.may_open(opener) {
                 continue;
             }
             if let Some(state) = self.open(opener) {
@@ -216,11 +220,27 @@ impl Run<'_> {
         (scanner.language.regex && self.regex()).then_some(State::Code)
     }
 
+    /// Whether the rest begins with what `opener` begins with; a line mark of letters must be a whole word.
+    fn begins_with(&self, opener: &Opener) -> bool {
+        let (rest, head) = (self.rest(), opener.head.as_str());
+        if !matches!(opener.form, Form::Line(_)) || !head.ends_with(|c: char| c.is_ascii_alphabetic()) {
+            return rest.starts_with(head);
+        }
+        let is_here = match self.scanner.language.any_case {
+            true => rest.get(..head.len()).is_some_and(|start| start.eq_ignore_ascii_case(head)),
+            false => rest.starts_with(head),
+        };
+        let goes_on = || rest[head.len()..].starts_with(|c: char| c.is_alphanumeric() || c == '_');
+        is_here && (self.scanner.language.fixed.is_some() || !goes_on())
+    }
+
     fn may_open(&self, opener: &Opener) -> bool {
         let before = self.line[..self.at].chars().next_back();
         let language = &self.scanner.language;
         let after_word = before.is_some_and(|c| c.is_alphanumeric() || c == '_');
+        let fixed = language.fixed.as_ref().filter(|fixed| fixed.marks.contains(&opener.head));
         match opener.form {
+            Form::Line(_) if fixed.is_some() => fixed.is_some_and(|fixed| self.at == fixed.column as usize),
             Form::Line(_) if language.mark_begins_line => self.line[..self.at].trim_start().is_empty(),
             Form::Line(_) if language.mark_begins_word => {
                 before.is_none_or(|c| c.is_whitespace() || ";&|()".contains(c))

@@ -12,7 +12,7 @@ use super::scene::{Outcome, Run, Scene, counted};
 use crate::changes::{Bias, ChangeBuilder};
 use crate::cursors::{CursorSet, Selection};
 use crate::languages::scanner::Kind;
-use crate::languages::{BlockMarks, Language};
+use crate::languages::{BlockMarks, Fixed, Language};
 use crate::units::{Byte, Cell, Line, Span};
 use std::sync::Arc;
 
@@ -31,7 +31,7 @@ pub enum Wish {
 
 /// How a language marks a whole line.
 enum Style<'a> {
-    Mark(&'a [String]),
+    Mark(&'a [String], Option<&'a Fixed>),
     Wrap(&'a BlockMarks),
 }
 
@@ -89,7 +89,7 @@ pub fn lines(scene: &Scene, wish: Wish) -> Outcome {
 
 fn style_of(language: &Language) -> Option<Style<'_>> {
     match (language.line.is_empty(), language.block.first()) {
-        (false, _) => Some(Style::Mark(&language.line)),
+        (false, _) => Some(Style::Mark(&language.line, language.fixed.as_ref())),
         (true, Some(marks)) => Some(Style::Wrap(marks)),
         (true, None) => None,
     }
@@ -206,7 +206,11 @@ impl Work<'_, '_> {
         let content = self.scene.text.content_span(line);
         let characters = self.scene.text.slice(content);
         let marked = match tongue.style {
-            Style::Mark(marks) => marked_by_line(&characters, marks),
+            Style::Mark(marks, None) => marked_by_line(&characters, marks),
+            Style::Mark(marks, Some(fixed)) => self.marked_in_column(line, fixed).or_else(|| {
+                let floating: Vec<String> = marks.iter().filter(|mark| !fixed.marks.contains(mark)).cloned().collect();
+                marked_by_line(&characters, &floating)
+            }),
             Style::Wrap(marks) => marked_by_wrap(&characters, marks, tongue.nests),
         };
         let place = |span: Span| Span::new(content.start + span.start.0, content.start + span.end.0);
@@ -225,7 +229,10 @@ impl Work<'_, '_> {
             false => self.scene.text.place_at(line.line, column, tabs).at,
         };
         match tongue.style {
-            Style::Mark(marks) => self.insert(at, format!("{} ", marks[0])),
+            Style::Mark(marks, fixed) => {
+                let (at, mark) = self.where_marked(line.line, at, marks, *fixed);
+                self.insert(at, format!("{mark} "));
+            }
             Style::Wrap(marks) => {
                 self.insert(at, format!("{} ", marks.open));
                 let body = Span::new(at, line.content.end);
@@ -237,6 +244,34 @@ impl Work<'_, '_> {
             }
         }
         self.on += 1;
+    }
+
+    /// The mark of a line that has one in the column where alone it counts.
+    fn marked_in_column(&self, line: Line, fixed: &Fixed) -> Option<Marked> {
+        let (text, start) = (self.scene.text, self.scene.text.line_start(line));
+        let place = text.place_at(line, Cell(fixed.column), self.scene.layout.tabs);
+        let is_there = text.cell_of(place.at, self.scene.layout.tabs) == Cell(fixed.column);
+        let marks = fixed.marks.iter().filter(|mark| is_there && text.has_at(place.at, mark));
+        let longest = marks.map(String::len).max()?;
+        let at = Byte(place.at - start);
+        Some(Marked { open: Span::new(at, at + longest), close: None })
+    }
+
+    /// Where a line gets which mark: the first one at `at`, or in its own column. A line that has something else than a
+    /// number before that column, or does not reach it, gets one that may stand anywhere.
+    fn where_marked<'m>(&self, line: Line, at: Byte, marks: &'m [String], fixed: Option<&Fixed>) -> (Byte, &'m str) {
+        let Some(fixed) = fixed.filter(|fixed| fixed.marks.contains(&marks[0])) else { return (at, &marks[0]) };
+        let (text, tabs) = (self.scene.text, self.scene.layout.tabs);
+        let place = text.place_at(line, Cell(fixed.column), tabs).at;
+        let before = text.slice(Span::new(text.line_start(line), place));
+        let is_free = before.chars().all(|c| c.is_whitespace() || c.is_ascii_digit());
+        let reaches =
+            text.width_of(line, tabs) >= Cell(fixed.column) && text.cell_of(place, tabs) == Cell(fixed.column);
+        let floating = marks.iter().find(|mark| !fixed.marks.contains(mark));
+        match floating.filter(|_| !is_free || !reaches) {
+            Some(mark) => (at, mark),
+            None => (place, &marks[0]),
+        }
     }
 
     /// Whether one space belongs to the opening marks, and one to the closing ones: it does when every marked
