@@ -163,6 +163,13 @@ pub struct Language {
     /// Whether block comments nest.
     #[serde(default)]
     pub nests: bool,
+    /// Documentation among the code, from a line that begins with the one mark to one that begins with the other, or to
+    /// the end of the text where that is empty. An opening `=` is one only before a letter.
+    #[serde(default)]
+    pub documents: Vec<BlockMarks>,
+    /// Whether a key can have lines of text below it that are further in.
+    #[serde(default)]
+    pub block_scalars: bool,
     /// Whether a line mark counts only at the start of a word (shell, YAML).
     #[serde(default)]
     pub mark_begins_word: bool,

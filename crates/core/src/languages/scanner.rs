@@ -29,6 +29,10 @@ pub enum Form {
     Text(u8),
     /// A here-document.
     Here,
+    /// Documentation among the code, in whole lines.
+    Document,
+    /// A block scalar.
+    Scalar,
     /// A regular expression.
     Regex,
 }
@@ -69,6 +73,10 @@ pub enum State {
     Text(u8, u32),
     /// Here-documents, the first one under way.
     Here(Arc<[HereWord]>),
+    /// Documentation of this kind.
+    Document(u8),
+    /// A block scalar under a key in this column: lines further in belong to it.
+    Scalar(u32),
 }
 
 impl State {
@@ -77,9 +85,9 @@ impl State {
     pub fn kind(&self, language: &Language) -> Kind {
         match self {
             State::Code => Kind::Code,
-            State::Block(..) => Kind::Comment,
+            State::Block(..) | State::Document(_) => Kind::Comment,
             State::Text(form, _) if language.strings[*form as usize].comment => Kind::Comment,
-            State::Text(..) | State::Here(_) => Kind::String,
+            State::Text(..) | State::Here(_) | State::Scalar(_) => Kind::String,
         }
     }
 }
@@ -135,6 +143,9 @@ impl Scanner {
     pub fn scan(&self, line: &str, state: &State, found: &mut dyn FnMut(Token)) -> State {
         let mut run = Run { scanner: self, line, at: 0, pending: Vec::new(), found };
         let mut state = state.clone();
+        if let (State::Code, Some(kind)) = (&state, run.document()) {
+            return run.document_line(kind, true);
+        }
         loop {
             state = match state {
                 State::Code => match run.code() {
@@ -142,6 +153,12 @@ impl Scanner {
                     None => break,
                 },
                 State::Here(words) => return run.here_line(&words),
+                State::Document(kind) => return run.document_line(kind, false),
+                State::Scalar(column) if run.is_in_scalar(column) => {
+                    run.whole_line(Kind::String, Form::Scalar);
+                    return State::Scalar(column);
+                }
+                State::Scalar(_) => State::Code,
                 State::Block(pair, depth) => match run.block(pair, depth, 0, false) {
                     Some(depth) => return State::Block(pair, depth),
                     None => State::Code,
@@ -155,7 +172,11 @@ impl Scanner {
                 return state;
             }
         }
-        if run.pending.is_empty() { State::Code } else { State::Here(run.pending.into()) }
+        match run.scalar_column() {
+            Some(column) => State::Scalar(column),
+            None if run.pending.is_empty() => State::Code,
+            None => State::Here(run.pending.into()),
+        }
     }
 }
 
@@ -273,7 +294,7 @@ impl Run<'_> {
                 Some(depth.map_or(State::Code, |depth| State::Block(pair, depth)))
             }
             Form::Text(form) => self.open_text(form),
-            Form::Here | Form::Regex => None,
+            Form::Here | Form::Document | Form::Scalar | Form::Regex => None,
         }
     }
 
@@ -319,6 +340,52 @@ impl Run<'_> {
         self.at += form.open.len() + (rest.len() - named.len()) + word.len() + quote;
         self.at = self.at.min(self.line.len());
         Some(State::Code)
+    }
+
+    /// The kind of documentation that begins with this line.
+    fn document(&self) -> Option<u8> {
+        let opens = |marks: &BlockMarks| {
+            let tail = self.line.strip_prefix(marks.open.as_str());
+            let needs_letter = marks.open.ends_with('=');
+            tail.is_some_and(|tail| tail.starts_with(|c: char| c.is_alphabetic()) == needs_letter)
+        };
+        self.scanner.language.documents.iter().position(opens).map(|kind| kind as u8)
+    }
+
+    fn document_line(&mut self, kind: u8, opens: bool) -> State {
+        let close = &self.scanner.language.documents[usize::from(kind)].close;
+        let closes = !close.is_empty() && self.line.starts_with(close.as_str());
+        self.at = self.content_len();
+        self.emit(Kind::Comment, Form::Document, 0, [opens, closes]);
+        if closes { State::Code } else { State::Document(kind) }
+    }
+
+    fn whole_line(&mut self, kind: Kind, form: Form) {
+        self.at = self.content_len();
+        self.emit(kind, form, 0, [false, false]);
+    }
+
+    fn is_in_scalar(&self, column: u32) -> bool {
+        let content = self.line.trim_end();
+        content.is_empty() || (content.len() - content.trim_start().len()) as u32 > column
+    }
+
+    /// The column of the key whose block scalar begins with the next line (YAML 1.2, 8.1): the line ends with `|` or
+    /// `>` and its indicators, behind a colon or a dash. A comment may follow.
+    fn scalar_column(&self) -> Option<u32> {
+        if !self.scanner.language.block_scalars {
+            return None;
+        }
+        let code = self.line.split(" #").next().unwrap_or("").trim_end();
+        let head = code.trim_end_matches(|c: char| c.is_ascii_digit() || matches!(c, '+' | '-'));
+        let head = head.strip_suffix(['|', '>'])?;
+        let before = head.trim_end();
+        let is_value = head.len() > before.len() && (before.ends_with(':') || before.ends_with('-'));
+        let key = code.trim_start_matches(' ');
+        let rest = key.trim_start_matches("- ");
+        // A dash without a key stands for itself; before a key it belongs to the list around.
+        let dashes = (key.len() - rest.len()).saturating_sub(if rest.contains(':') { 0 } else { 2 });
+        is_value.then_some((code.len() - key.len() + dashes) as u32)
     }
 
     fn here_line(&mut self, words: &Arc<[HereWord]>) -> State {
@@ -534,6 +601,13 @@ mod tests {
             ("javascript", "a = /['\"]/g; b / c / d", "....ssssss............"),
             ("go", "`a\n// b` // c", "ssssssss.cccc"),
             ("html", "a <!-- b\nc --> d", "..cccccccccccc.."),
+            ("yaml", "a: |\n  # b\n\n  c\nd: e", ".....sssss..sss....."),
+            ("yaml", "- a: >-\n    b\n  c: d # e", "........sssss........ccc"),
+            ("perl", "a\n=pod\n# b\n\n=cut\nc", "..cccc.ccc..cccc.."),
+            ("yaml", "- |\n a\n- b", "....ss...."),
+            ("perl", "a =b;\n__END__\nc", "......ccccccc.c"),
+            ("ruby", "a =begin\n=begin\nb\n=end\n# c", ".........cccccc.c.cccc.ccc"),
+            ("sql", "$$ a -- b $$", ".....ccccccc"),
             ("yaml", "don't # x", "......ccc"),
             ("yaml", "k: 'it''s # no'", "...ssssssssssss"),
         ];

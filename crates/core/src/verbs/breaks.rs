@@ -123,7 +123,7 @@ fn literal_break(scene: &Scene, each: Selection) -> Option<Break> {
             let language = scene.language_at(piece.span.start);
             string_break(scene, each, piece, language.strings.get(usize::from(form))?, &language)
         }
-        Form::Here | Form::Regex => None,
+        Form::Here | Form::Document | Form::Scalar | Form::Regex => None,
     }
 }
 
