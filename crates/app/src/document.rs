@@ -11,6 +11,7 @@ use snarvel_files::FileError;
 use snarvel_files::layout::{FileLayout, layout_of};
 use snarvel_files::load::{self, Encoding, Loaded};
 use snarvel_files::save::{self, Written};
+use snarvel_syntax::tree_for;
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
 use std::sync::atomic::{AtomicU64, Ordering};
@@ -91,7 +92,7 @@ impl Document {
         let language = detected(&home, &loaded.text);
         Document {
             id: NEXT.fetch_add(1, Ordering::Relaxed),
-            editor: Editor::with_manner(loaded.text, language, manner),
+            editor: with_tree(Editor::with_manner(loaded.text, language, manner)),
             home,
             encoding: loaded.encoding,
             read_only: loaded.read_only,
@@ -154,7 +155,9 @@ impl Document {
 
     /// Takes it as a text in `language`.
     pub fn set_language(&mut self, language: Arc<Language>) {
+        let tree = tree_for(&language.name);
         self.editor.set_language(language);
+        self.editor.set_tree(tree);
     }
 
     /// The bytes that a save would write.
@@ -188,6 +191,12 @@ impl Document {
     pub fn is_unsaved(&self) -> bool {
         self.editor.is_modified() && self.home != Home::Pipe
     }
+}
+
+fn with_tree(mut editor: Editor) -> Editor {
+    let tree = tree_for(&editor.language().name);
+    editor.set_tree(tree);
+    editor
 }
 
 fn detected(home: &Home, text: &Text) -> Arc<Language> {

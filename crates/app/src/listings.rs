@@ -39,6 +39,32 @@ fn verb_json(verb: &Verb, keys: &Spelled) -> Value {
     })
 }
 
+/// Every language as a table in Markdown, as the documentation shows it.
+pub fn languages_table() -> String {
+    let count = languages::all().iter().filter(|language| snarvel_syntax::has_grammar(&language.name)).count();
+    let mut out = format!(
+        "# Languages\n\nDrawn from the table of languages; {} of them, {count} with a grammar. A test keeps this page current \
+         (`SNARVEL_DOCS=write cargo test -p snarvel --test play` writes it anew).\n\n\
+         | name | files | line marks | block marks | nest | grammar |\n|---|---|---|---|---|---|\n",
+        languages::all().len()
+    );
+    let cell = |texts: Vec<String>| {
+        let marked = texts.iter().map(|text| format!("`{}`", text.replace('|', "\\|")));
+        marked.collect::<Vec<_>>().join(" ")
+    };
+    for language in languages::all() {
+        let endings = language.extensions.iter().map(|ending| format!("*.{ending}"));
+        let files = cell(endings.chain(language.files.clone()).collect());
+        let block = cell(language.block.iter().map(|marks| format!("{} {}", marks.open, marks.close)).collect());
+        let yes = |holds: bool| if holds { "yes" } else { "" };
+        let grammar = yes(snarvel_syntax::has_grammar(&language.name));
+        let lines = cell(language.line.clone());
+        let _ =
+            writeln!(out, "| {} | {files} | {lines} | {block} | {} | {grammar} |", language.title, yes(language.nests));
+    }
+    out
+}
+
 /// Every language.
 pub fn languages(as_json: bool) -> String {
     if as_json {
@@ -65,6 +91,6 @@ fn language_json(language: &Language) -> Value {
         "line": language.line,
         "block": block,
         "nests": language.nests,
-        "grammar": false,
+        "grammar": snarvel_syntax::has_grammar(&language.name),
     })
 }

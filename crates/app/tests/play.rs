@@ -227,3 +227,37 @@ fn places_that_were_jumped_from() {
         assert_eq!(line_after(keys), line, "{keys}");
     }
 }
+
+#[test]
+fn the_page_of_languages_is_current() {
+    let page = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../docs/languages.md");
+    let table = snarvel::listings::languages_table();
+    if std::env::var("SNARVEL_DOCS").as_deref() == Ok("write") {
+        std::fs::write(&page, &table).unwrap();
+    }
+    assert!(
+        std::fs::read_to_string(page).unwrap() == table,
+        "docs/languages.md: write it anew with SNARVEL_DOCS=write"
+    );
+    assert!(snarvel_core::languages::all().len() >= 120);
+    let grammars = snarvel_core::languages::all().iter().filter(|language| snarvel_syntax::has_grammar(&language.name));
+    assert!(grammars.count() >= 24);
+}
+
+#[test]
+fn structure_in_the_program() {
+    let text =
+        |file: &str, content: &str, keys: &str| String::from_utf8(play(file, content.as_bytes(), keys, &[])).unwrap();
+    assert_eq!(text("a.rs", "fn a() {}\n\nfn b() {}\n", "alt+S"), "fn b() {}\n\nfn a() {}\n");
+    assert_eq!(text("a.json", "[1, 2, 3]\n", "@1:2 ctrl+space S S"), "[2, 3, 1]\n");
+    assert_eq!(text("a.txt", "a\nb\n", "alt+S"), "b\na\n", "no grammar: the line is carried");
+    let rust = "fn a() {\n    let b = 1;\n    // b\n    f(b, \"b\");\n}\nfn c() { b }\n";
+    assert_eq!(
+        text("a.rs", rust, "@2:9 alt+B \"x\""),
+        "fn a() {\n    let x = 1;\n    // b\n    f(x, \"b\");\n}\nfn c() { b }\n"
+    );
+    assert_eq!(
+        text("a.py", "def f():\n    a = [1, 2]\n    b()\n", "@2:10 3*!widen \"x\""),
+        "def f():\n    a = x\n    b()\n"
+    );
+}

@@ -10,6 +10,7 @@ use crate::history::{Done, Grouping, History, StepId, Travel};
 use crate::languages::Language;
 use crate::languages::lexical::{Lexical, LexicalView};
 use crate::marks::{MarkId, Marks};
+use crate::structure::Tree;
 use crate::text::cells::TabWidth;
 use crate::text::indent::{IndentUnit, unit_of};
 use crate::text::{LineEnd, Text};
@@ -27,6 +28,7 @@ pub struct Editor {
     cursors: Arc<CursorSet>,
     history: History,
     lexical: Lexical,
+    tree: Option<Box<dyn Tree>>,
     layout: Layout,
     manner: Manner,
     memory: Memory,
@@ -122,6 +124,7 @@ impl Editor {
             cursors: Arc::new(CursorSet::caret(crate::units::Byte(0))),
             history: History::default(),
             lexical: Lexical::new(language),
+            tree: None,
             memory: Memory::default(),
             marks: Marks::default(),
             layout,
@@ -241,9 +244,15 @@ impl Editor {
         self.layout.view_lines = lines.max(1);
     }
 
-    /// Takes the text as one in `language` from now on.
+    /// Takes the text as one in `language` from now on, without a tree until one is given.
     pub fn set_language(&mut self, language: Arc<Language>) {
         self.lexical = Lexical::new(language);
+        self.tree = None;
+    }
+
+    /// Goes by the structure that `tree` finds in the text.
+    pub fn set_tree(&mut self, tree: Option<Box<dyn Tree>>) {
+        self.tree = tree;
     }
 
     /// Says that what stands now is what the file holds.
@@ -283,6 +292,7 @@ impl Editor {
             text: &self.text,
             cursors: &self.cursors,
             syntax: &self.syntax(),
+            tree: self.tree.as_deref(),
             language: self.language(),
             layout: &self.layout,
             clip,
@@ -382,6 +392,7 @@ impl Editor {
             return;
         }
         self.since.follow(&self.text, change);
+        self.tree.iter_mut().for_each(|tree| tree.follow(&self.text, change));
         self.text.apply(change);
         self.lexical.follow(change);
         self.revision += 1;
@@ -466,6 +477,7 @@ impl Editor {
             cursors: self.cursors.clone(),
             history: History::default(),
             lexical: self.lexical.clone(),
+            tree: None,
             layout: self.layout,
             manner: self.manner,
             memory: Memory::default(),

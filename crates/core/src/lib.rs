@@ -16,6 +16,7 @@ pub mod history;
 pub mod languages;
 pub mod marks;
 pub mod search;
+pub mod structure;
 pub mod text;
 pub mod units;
 pub mod verbs;

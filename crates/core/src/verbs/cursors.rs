@@ -2,8 +2,11 @@
 
 use super::scene::{Outcome, Scene, counted};
 use super::selects;
+use super::selects::paragraph;
 use crate::cursors::{CursorSet, Selection, Wanted};
+use crate::languages::scanner::Kind;
 use crate::search::{Matches, last_within};
+use crate::structure::{Node, is_block};
 use crate::text::cells::TabWidth;
 use crate::units::{Byte, Cell, Direction, Line, Span};
 
@@ -178,23 +181,55 @@ pub fn take_all(scene: &Scene) -> Outcome {
     take_all_within(scene, scene.text.span())
 }
 
-/// All matches inside `within`.
-pub fn take_all_within(scene: &Scene, within: Span) -> Outcome {
+/// All matches inside the enclosing function (else block, else file); from code only those in code.
+pub fn take_all_in_block(scene: &Scene) -> Outcome {
+    let at = scene.cursors.primary().start();
+    let is_in_code = |at: Byte| scene.syntax.kind_at(at) == Kind::Code;
+    let only_code = is_in_code(at);
+    take_where(scene, function_around(scene, at), |found| !only_code || is_in_code(found.start))
+}
+
+/// The function around `at`, else the class or the like, else the paragraph where there is no tree, else everything.
+fn function_around(scene: &Scene, at: Byte) -> Span {
+    let nodes = scene.nodes_around(Span::at(at));
+    if nodes.is_empty() {
+        return paragraph(scene, at).unwrap_or_else(|| scene.text.span());
+    }
+    let is_function = |node: &&Node| {
+        is_block(**node) && ["function", "method", "constructor"].iter().any(|word| node.kind.contains(word))
+    };
+    let function = nodes.iter().find(is_function);
+    let block = function.or_else(|| nodes.iter().find(|node| is_block(**node)));
+    block.map_or_else(|| scene.text.span(), |node| node.span)
+}
+
+fn take_all_within(scene: &Scene, within: Span) -> Outcome {
+    take_where(scene, within, |_| true)
+}
+
+/// All matches inside `within` that `counts` holds for.
+fn take_where(scene: &Scene, within: Span, counts: impl Fn(Span) -> bool) -> Outcome {
     let set = carets_to_words(scene).unwrap_or_else(|| scene.cursors.clone());
     let Some(wish) = wish(scene, &set) else { return Outcome::nothing(NOTHING_TO_TAKE) };
-    let mut reach = Byte(0);
+    let (mut reach, mut left_out) = (Byte(0), 0);
     let mut added = Vec::new();
     for found in Matches::within(scene.text, &wish.needle, within) {
         if found.start >= reach && wish.is_free(scene, &set, found) {
             reach = found.end;
-            added.push(wish.selection(found));
+            match counts(found) {
+                true => added.push(wish.selection(found)),
+                false => left_out += 1,
+            }
         }
     }
     if added.is_empty() && set == *scene.cursors {
         return Outcome::nothing(ALL_TAKEN);
     }
     let set = set.with(&added);
-    let message = format!("{} taken", set.len());
+    let message = match left_out {
+        0 => format!("{} taken", set.len()),
+        _ => format!("{} taken, {left_out} in comments and strings left out", set.len()),
+    };
     Outcome::cursors(set).saying(message)
 }
 

@@ -19,6 +19,7 @@ pub mod pins;
 pub mod reindent;
 pub mod scene;
 pub mod selects;
+pub mod statements;
 pub mod surround;
 pub mod table;
 pub mod texts;

@@ -5,6 +5,7 @@ use crate::cursors::{CursorSet, Selection};
 use crate::history::Grouping;
 use crate::languages::Language;
 use crate::languages::lexical::Syntax;
+use crate::structure::{Node, Tree};
 use crate::text::cells::TabWidth;
 use crate::text::indent::IndentUnit;
 use crate::text::words::WordRule;
@@ -113,6 +114,8 @@ pub struct Scene<'a> {
     pub cursors: &'a CursorSet,
     /// What is code, string and comment.
     pub syntax: &'a dyn Syntax,
+    /// The structure, where there is a grammar.
+    pub tree: Option<&'a dyn Tree>,
     /// The language of the file.
     pub language: &'a Language,
     /// How it is laid out.
@@ -240,6 +243,23 @@ impl Scene<'_> {
     #[must_use]
     pub fn language_at(&self, at: Byte) -> Arc<Language> {
         self.syntax.language_at(at)
+    }
+
+    /// The nodes around `span`, the smallest first; none without a tree, and none in another language than the file's.
+    #[must_use]
+    pub fn nodes_around(&self, span: Span) -> Vec<Node> {
+        let Some(tree) = self.tree.filter(|_| self.is_in_own_language(span.start)) else { return Vec::new() };
+        tree.around(self.text, span)
+    }
+
+    /// What lies directly in `node`.
+    #[must_use]
+    pub fn children(&self, node: Node) -> Vec<Node> {
+        self.tree.map(|tree| tree.children(self.text, node)).unwrap_or_default()
+    }
+
+    fn is_in_own_language(&self, at: Byte) -> bool {
+        self.language.embeds.is_empty() || self.language_at(at).name == self.language.name
     }
 
     /// The display column of `at`.

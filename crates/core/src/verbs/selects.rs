@@ -2,6 +2,7 @@
 
 use super::scene::{Outcome, Scene, counted};
 use crate::cursors::{CursorSet, Selection};
+use crate::structure::{Node, is_block};
 use crate::units::{Byte, Direction, Line, Span};
 
 /// The word at each head; carets on lines without a word stay.
@@ -69,12 +70,26 @@ fn pieces_of(scene: &Scene, each: Selection) -> Vec<Selection> {
     if pieces.is_empty() { vec![each] } else { pieces }
 }
 
-/// The paragraph around each head: neighbouring lines that are not blank.
+/// The function, method, class or the like around each head; where there is none, the paragraph.
 pub fn block(scene: &Scene) -> Outcome {
-    Outcome::cursors(scene.cursors.map(|each| match paragraph(scene, each.head) {
+    let around = |at: Byte| block_around(scene, Span::at(at)).or_else(|| paragraph(scene, at));
+    Outcome::cursors(scene.cursors.map(|each| match around(each.head) {
         Some(span) => Selection::over(span, Direction::Forward),
         None => each,
     }))
+}
+
+/// The lines of the smallest function, method, class or the like that holds more than `span`.
+#[must_use]
+pub fn block_around(scene: &Scene, span: Span) -> Option<Span> {
+    let text = scene.text;
+    let lines = |node: Node| {
+        let content = text.slice(node.span);
+        let last = text.line_of(node.span.start + content.trim_end().len());
+        Span::new(text.line_start(text.line_of(node.span.start)), text.line_span(last).end)
+    };
+    let holds_more = |block: &Span| block.start <= span.start && span.end <= block.end && *block != span;
+    scene.nodes_around(span).into_iter().filter(|node| is_block(*node)).map(lines).find(holds_more)
 }
 
 /// The lines of the paragraph around `at`, with their line ends; none on a blank line.
@@ -91,8 +106,8 @@ pub fn paragraph(scene: &Scene, at: Byte) -> Option<Span> {
     Some(Span::new(text.line_start(first), text.line_span(last).end))
 }
 
-/// The block around each selection, then the next outer one: the paragraph, then header and body of what encloses
-/// it by indentation, at last everything.
+/// The block around each selection, then the next outer one, at last everything. Without a tree: the paragraph, then
+/// header and body of what encloses it by indentation.
 pub fn outer_block(scene: &Scene) -> Outcome {
     let set = scene.cursors.map(|each| Selection::over(outer_of(scene, each.span()), each.direction()));
     if set == *scene.cursors {
@@ -103,6 +118,9 @@ pub fn outer_block(scene: &Scene) -> Outcome {
 
 /// The smallest block that holds more than `span`.
 fn outer_of(scene: &Scene, span: Span) -> Span {
+    if scene.tree.is_some() {
+        return block_around(scene, span).unwrap_or_else(|| scene.text.span());
+    }
     let holds_more = |block: &Span| block.start <= span.start && span.end <= block.end && *block != span;
     if let Some(block) = paragraph(scene, span.start).filter(holds_more) {
         return block;

@@ -14,8 +14,8 @@ use super::scene::{Outcome, Scene};
 use super::thin::Filter;
 use super::{Group, Request, Run, Verb};
 use super::{
-    breaks, case, clipboard, comments, cursors, indent, join, lines, moves, order, pins, reindent, selects, surround,
-    texts, thin, typing, widen,
+    breaks, case, clipboard, comments, cursors, indent, join, lines, moves, order, pins, reindent, selects, statements,
+    surround, texts, thin, typing, widen,
 };
 use crate::units::Direction::{Back, Forward};
 use Reach::{Extend, Move};
@@ -118,6 +118,7 @@ pub const VERBS: &[Verb] = &[
     edit(Group::Cursors, ["take-next", "take ↓", "Takes the word at each caret, then the next match, as one more selection."], &["next occurrence", "same word again", "select next match"], |scene, _| cursors::take(scene, Forward)).deck(&["g"]),
     edit(Group::Cursors, ["take-previous", "take ↑", "Takes the word at each caret, then the previous match, as one more selection."], &["previous occurrence", "same word before", "select previous match"], |scene, _| cursors::take(scene, Back)).deck(&["t"]),
     edit(Group::Cursors, ["take-all", "take ∗", "Takes every match at once."], &["all occurrences", "every same word", "select all matches"], |scene, _| cursors::take_all(scene)).deck(&["b"]),
+    edit(Group::Cursors, ["take-all-in-block", "take ∗ here", "Takes every match in the enclosing function or block, from code only those in code."], &["rename here", "all in function", "every use in this function"], |scene, _| cursors::take_all_in_block(scene)).deck(&["B"]),
     edit(Group::Cursors, ["skip-next", "skip ↓", "Gives up the newest match and takes the next one."], &["leave this one out", "not this occurrence", "pass over match"], |scene, _| cursors::skip_next(scene)).deck(&["G"]),
     edit(Group::Cursors, ["drop-newest", "drop newest", "Takes the last addition of cursors back."], &["one cursor too many", "undo cursor", "remove last cursor"], |scene, _| cursors::drop_newest(scene)).deck(&["T"]),
     edit(Group::Cursors, ["drop-primary", "drop this", "Drops the primary cursor."], &["remove this cursor", "without this one", "forget cursor"], |scene, _| cursors::drop_primary(scene)).deck(&["\\"]),
@@ -145,6 +146,8 @@ pub const VERBS: &[Verb] = &[
     edit(Group::Lines, ["blank-below", "blank ↓", "Puts an empty line below; the cursors stay."], &["empty line below", "space after", "gap below"], |scene, _| lines::blank(scene, Forward)).deck(&["A"]),
     edit(Group::Lines, ["carry-up", "carry ↑", "Carries the touched lines up by one."], &["move line up", "swap lines", "push line up"], |scene, _| lines::carry(scene, Back)).deck(&["w"]).both(&["alt+up"]),
     edit(Group::Lines, ["carry-down", "carry ↓", "Carries the touched lines down by one."], &["move line down", "swap lines", "push line down"], |scene, _| lines::carry(scene, Forward)).deck(&["s"]).both(&["alt+down"]),
+    edit(Group::Lines, ["carry-statement-up", "carry stmt ↑", "Carries the statement, item or element up past the one before it, within its block."], &["move function up", "swap arguments", "move element left"], |scene, _| statements::carry_statement(scene, Back)).deck(&["W"]),
+    edit(Group::Lines, ["carry-statement-down", "carry stmt ↓", "Carries the statement, item or element down past the one behind it, within its block."], &["move function down", "swap arguments", "move element right"], |scene, _| statements::carry_statement(scene, Forward)).deck(&["S"]),
     edit(Group::Lines, ["duplicate-up", "dupl. ↑", "Duplicates the touched lines; the cursors are on the upper copy."], &["copy line up", "repeat line above", "clone line"], |scene, _| lines::duplicate(scene, Back)).deck(&["e"]),
     edit(Group::Lines, ["duplicate-down", "dupl. ↓", "Duplicates the touched lines; the cursors are on the lower copy."], &["copy line down", "repeat line below", "clone line"], |scene, _| lines::duplicate(scene, Forward)).deck(&["d"]),
     edit(Group::Lines, ["duplicate-text-before", "dupl. text ←", "Duplicates the selected text before itself."], &["copy selection before", "repeat text", "clone selection"], |scene, _| lines::duplicate_text(scene, Back)).deck(&["E"]),

@@ -1,7 +1,8 @@
 //! Widening a selection to what encloses it, and going back exactly the same way.
 //!
-//! Word, inside the enclosing quotes or brackets, with them, paragraph, file: always the smallest that is more
-//! than what is selected. Cost: the lines up to the enclosing brackets.
+//! Word, inside the enclosing quotes or brackets, with them, node by node of the structure (without a tree: the
+//! paragraph), file: always the smallest that is more than what is selected. Cost: the lines up to the enclosing
+//! brackets, and what a parse costs.
 
 use super::scene::{Outcome, Scene, Widening};
 use super::selects::paragraph;
@@ -44,10 +45,20 @@ fn wider(scene: &Scene, span: Span) -> Option<Span> {
     let mut candidates: Vec<Span> = word.into_iter().collect();
     candidates.extend(string_around(scene, span));
     candidates.extend(brackets_around(scene, span));
-    candidates.extend(paragraph(scene, span.start));
+    let nodes = scene.nodes_around(span);
+    match nodes.is_empty() {
+        true => candidates.extend(paragraph(scene, span.start)),
+        false => candidates.extend(nodes.iter().map(|node| trimmed(scene, node.span))),
+    }
     candidates.push(text.span());
     let is_wider = |each: &Span| each.start <= span.start && span.end <= each.end && *each != span && !each.is_empty();
     candidates.into_iter().filter(is_wider).min_by_key(|each| each.len())
+}
+
+/// `span` without the white space at its end: some grammars take line ends into their nodes.
+fn trimmed(scene: &Scene, span: Span) -> Span {
+    let content = scene.text.slice(span);
+    Span::new(span.start, span.start + content.trim_end().len())
 }
 
 /// The inside of the literal around `span` on its line, and the whole of it.
