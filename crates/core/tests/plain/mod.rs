@@ -197,12 +197,12 @@ fn of_lines(verb: &str, editor: &Editor) -> Option<String> {
     let end = editor.layout().line_end.as_str();
     let full = |content: &str| !content.trim_start().is_empty();
     match verb {
-        "carry-up" => {
+        "carry-up" | "carry-statement-up" => {
             for (first, last) in runs.into_iter().filter(|(first, _)| *first > 0) {
                 contents[first - 1..=last].rotate_left(1);
             }
         }
-        "carry-down" => {
+        "carry-down" | "carry-statement-down" => {
             for (first, last) in runs.into_iter().filter(|(_, last)| *last + 1 < rows.len()) {
                 contents[first..=last + 1].rotate_right(1);
             }
