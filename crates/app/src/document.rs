@@ -82,6 +82,7 @@ impl Document {
     fn read_layout(&mut self, path: &Path) {
         let (layout, why) = layout_of(path);
         self.editor.set_layout(layout.tabs, layout.unit, layout.line_end);
+        layout.text_width.into_iter().for_each(|width| self.editor.set_text_width(width));
         self.layout = layout;
         self.warning = why;
     }

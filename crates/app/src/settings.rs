@@ -103,6 +103,11 @@ const KNOWN: &[Known] = &[
         },
     },
     Known {
+        name: "text_width",
+        allowed: "a number from 20 to 1000",
+        take: |settings, value| put(&mut settings.manner.text_width, number(value, 20..=1000)),
+    },
+    Known {
         name: "pairs",
         allowed: YES_NO,
         take: |settings, value| put(&mut settings.manner.closes_pairs, value.as_bool()),
@@ -213,7 +218,7 @@ mod tests {
 
     #[test]
     fn every_setting_is_taken_over() {
-        let text = "palette = \"day\"\ntab_width = 8\nindentation = 0x2\npairs = false\ntrim_trailing = true\n\
+        let text = "palette = \"day\"\ntab_width = 8\nindentation = 0x2\ntext_width = 100\npairs = false\ntrim_trailing = true\n\
             final_line_end = true\nline_numbers = \"relative\"\ndeck_in_write = \"off\"\ndeck_in_shape = \"small\"\n\
             keep_shelf = true\nsystem_clipboard = false\n";
         let (settings, problems) = told(text);
@@ -221,6 +226,7 @@ mod tests {
         assert_eq!(text.lines().count(), KNOWN.len(), "a setting is missing here");
         assert_eq!((settings.tide, settings.manner.tabs.0), (Tide::Day, 8));
         assert_eq!((settings.manner.unit, settings.manner.closes_pairs), (IndentUnit::Spaces(2), false));
+        assert_eq!(settings.manner.text_width, 100);
         assert!(settings.tidy.trims && settings.tidy.ends_last_line && settings.keeps_shelf);
         assert_eq!(settings.decks, [DeckSize::Off, DeckSize::Small]);
         assert!(settings.numbers == Numbers::Relative && !settings.shares_clipboard);

@@ -46,12 +46,14 @@ pub struct Manner {
     pub unit: IndentUnit,
     /// Whether brackets and quotes close themselves.
     pub closes_pairs: bool,
+    /// The width of text, in cells.
+    pub text_width: u32,
 }
 
 impl Default for Manner {
     /// The design's figures.
     fn default() -> Manner {
-        Manner { tabs: TabWidth(4), unit: IndentUnit::Spaces(4), closes_pairs: true }
+        Manner { tabs: TabWidth(4), unit: IndentUnit::Spaces(4), closes_pairs: true, text_width: 80 }
     }
 }
 
@@ -118,6 +120,7 @@ impl Editor {
             line_end: LineEnd::most_frequent(&text),
             view_lines: VIEW_LINES,
             closes_pairs: manner.closes_pairs,
+            text_width: manner.text_width,
         };
         Editor {
             since: Since::new(text.clone()),
@@ -209,6 +212,11 @@ impl Editor {
             None => shown.unwrap_or(self.layout.unit),
         };
         self.layout.line_end = line_end.unwrap_or(self.layout.line_end);
+    }
+
+    /// Takes `width` cells as the width of text.
+    pub fn set_text_width(&mut self, width: u32) {
+        self.layout.text_width = width.max(1);
     }
 
     /// Puts the text in order before a save, as a step of its own: white space off line ends, an end on the

@@ -26,6 +26,9 @@ pub trait Tree: std::fmt::Debug {
     /// What lies directly in `node`, in order.
     fn children(&self, text: &Text, node: Node) -> Vec<Node>;
 
+    /// All functions, methods, classes and the like, in the order in which they begin. Cost: the whole tree.
+    fn blocks(&self, text: &Text) -> Vec<Node>;
+
     /// Takes in `change`, which is about to be carried out on `text`.
     fn follow(&mut self, text: &Text, change: &Change);
 }

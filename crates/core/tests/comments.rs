@@ -366,3 +366,49 @@ proptest! {
         }
     }
 }
+
+#[test]
+fn reflowing() {
+    let words = "one two three four five six seven eight nine ten eleven twelve thirteen fourteen";
+    let wrapped = |lead: &str, marked: &str| format!("{lead}{marked}");
+    let rows: &[(&str, &str, String, String)] = &[
+        (
+            "a_line_that_is_too_long",
+            "rust",
+            wrapped("    // ", &format!("{words}|")),
+            "    // one two three four five six seven eight nine ten eleven twelve thirteen⏎    // fourteen|"
+                .to_owned(),
+        ),
+        (
+            "short_lines_are_filled",
+            "rust",
+            "// one⏎// tw|o⏎// three⏎code();".to_owned(),
+            "// one tw|o three⏎code();".to_owned(),
+        ),
+        ("a_blank_comment_line_parts", "rust", "// one|⏎//⏎// two".to_owned(), "// one|⏎//⏎// two".to_owned()),
+        ("another_mark_parts", "rust", "/// one|⏎// two".to_owned(), "/// one|⏎// two".to_owned()),
+        ("all_paragraphs_selected", "rust", "[// a⏎// b⏎//⏎// c⏎// d|]".to_owned(), "[// a b⏎//⏎// c d|]".to_owned()),
+        ("stars", "c", "/*⏎ * one|⏎ * two⏎ */".to_owned(), "/*⏎ * one| two⏎ */".to_owned()),
+        ("items_stay_items", "python", "# - one|⏎#   two⏎# - three".to_owned(), "# - one| two⏎# - three".to_owned()),
+        (
+            "items_hang",
+            "python",
+            wrapped("# - ", &format!("{words}|")),
+            "# - one two three four five six seven eight nine ten eleven twelve thirteen⏎#   fourteen|".to_owned(),
+        ),
+        ("prose", "markdown", "one|⏎two⏎⏎# head".to_owned(), "one| two⏎⏎# head".to_owned()),
+        ("crlf_and_no_final_end", "rust", "// one|↵// two".to_owned(), "// one| two".to_owned()),
+        (
+            "a_word_longer_than_the_width",
+            "rust",
+            format!("// a| {}", "x".repeat(90)),
+            format!("// a|⏎// {}", "x".repeat(90)),
+        ),
+    ];
+    for (name, language, before, after) in rows {
+        assert_eq!(act(language, before, "reflow"), *after, "{name}");
+    }
+    let mut bench = Bench::new("rust", "code(|);");
+    bench.run("reflow");
+    assert_eq!(bench.message, "no comment and no prose here");
+}

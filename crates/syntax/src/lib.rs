@@ -7,7 +7,7 @@
 mod grammars;
 
 use snarvel_core::changes::Change;
-use snarvel_core::structure::{Node, Tree};
+use snarvel_core::structure::{Node, Tree, is_block};
 use snarvel_core::text::Text;
 use snarvel_core::units::{Byte, Span};
 use std::cell::RefCell;
@@ -84,6 +84,24 @@ impl Tree for Parsed {
                 next = here.parent();
             }
             Vec::new()
+        })
+    }
+
+    fn blocks(&self, text: &Text) -> Vec<Node> {
+        let kinds = self.kinds;
+        self.look(text, |root| {
+            let mut found = Vec::new();
+            let mut cursor = root.walk();
+            loop {
+                found.extend(Some(kinds.node(cursor.node())).filter(|node| is_block(*node)));
+                let mut goes_on = cursor.goto_first_child() || cursor.goto_next_sibling();
+                while !goes_on && cursor.goto_parent() {
+                    goes_on = cursor.goto_next_sibling();
+                }
+                if !goes_on {
+                    return found;
+                }
+            }
         })
     }
 

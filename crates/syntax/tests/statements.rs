@@ -169,6 +169,18 @@ fn widening_and_blocks_by_nodes() {
                 "widen widen widen narrow narrow",
                 "fn a() {⏎    let b = [c|];⏎}⏎",
             ),
+            (
+                "to_the_function",
+                "use x;⏎⏎fn a() {⏎⏎    b|();⏎}⏎⏎fn c() {}⏎",
+                "block-back",
+                "use x;⏎⏎|fn a() {⏎⏎    b();⏎}⏎⏎fn c() {}⏎",
+            ),
+            (
+                "to_the_next_function",
+                "use x|;⏎⏎fn a() {⏎⏎    b();⏎}⏎⏎fn c() {}⏎",
+                "block-forward block-forward",
+                "use x;⏎⏎fn a() {⏎⏎    b();⏎}⏎⏎|fn c() {}⏎",
+            ),
             ("function", "fn a() {⏎⏎    b|();⏎}⏎⏎fn c() {}⏎", "select-block", "[fn a() {⏎⏎    b();⏎}⏎|]⏎fn c() {}⏎"),
             (
                 "outer",

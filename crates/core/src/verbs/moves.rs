@@ -96,11 +96,20 @@ fn line_edge(scene: &Scene, head: Byte, direction: Direction) -> Byte {
     if head == indentation.end { indentation.start } else { indentation.end }
 }
 
-/// The first character of the first line of a block: the one around `head` or the one before it, or the next.
+/// The first character of the first line of a block: the one around `head` or the one before it, or the next. Blocks
+/// are functions, classes and the like where there is a tree that has some, else paragraphs.
 fn block_edge(scene: &Scene, head: Byte, direction: Direction) -> Byte {
     let text = scene.text;
-    let opens = |line: &Line| !text.is_blank(*line) && line.previous().is_none_or(|previous| text.is_blank(previous));
     let first = |line: Line| text.indentation_span(line).end;
+    let blocks = scene.tree.map(|tree| tree.blocks(text)).unwrap_or_default();
+    if !blocks.is_empty() {
+        let mut starts = blocks.iter().map(|node| first(text.line_of(node.span.start)));
+        return match direction {
+            Direction::Back => starts.rfind(|&at| at < head).unwrap_or(Byte(0)),
+            Direction::Forward => starts.find(|&at| at > head).unwrap_or_else(|| text.end()),
+        };
+    }
+    let opens = |line: &Line| !text.is_blank(*line) && line.previous().is_none_or(|previous| text.is_blank(previous));
     let line = text.line_of(head);
     match direction {
         Direction::Back => {

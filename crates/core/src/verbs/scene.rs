@@ -37,6 +37,8 @@ pub struct Layout {
     pub view_lines: usize,
     /// Whether brackets and quotes close themselves.
     pub closes_pairs: bool,
+    /// The width of text, in cells.
+    pub text_width: u32,
 }
 
 /// What the verbs before this one left behind.

@@ -7,6 +7,7 @@
 pub mod block;
 pub mod disarm;
 mod groups;
+pub mod reflow;
 
 use super::scene::{Outcome, Run, Scene, counted};
 use crate::changes::{Bias, ChangeBuilder};
