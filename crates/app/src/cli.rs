@@ -10,6 +10,7 @@ use crate::screen::layout::Size;
 use crate::{demo, listings, play, settings, state, terminal};
 use anyhow::{Context, Result, bail};
 use clap::{Args, Parser, Subcommand, ValueEnum};
+use snarvel_core::languages;
 use snarvel_files::load::{Loaded, decode};
 use std::io::{Read, Write};
 use std::path::{Path, PathBuf};
@@ -97,6 +98,7 @@ fn print(text: &str) -> Result<u8> {
 /// An application without files, as the person has settled it; what is wrong in the settings is told on it.
 fn app_in(folder: PathBuf, palette: Option<PaletteName>) -> App {
     let (settings, problems) = state::settings_file().map(|file| settings::read(&file)).unwrap_or_default();
+    languages::add(settings.languages.clone());
     let tide = match palette {
         Some(PaletteName::Night) => Tide::Night,
         Some(PaletteName::Day) => Tide::Day,
@@ -105,7 +107,7 @@ fn app_in(folder: PathBuf, palette: Option<PaletteName>) -> App {
     let palette = Palette::new(tide, Depth::of_environment(|variable| std::env::var(variable).ok()));
     let mut app = App::new(Vec::new(), folder, palette, Size::REFERENCE);
     app.settle_for(settings);
-    if settings.keeps_shelf {
+    if app.settings.keeps_shelf {
         app.shelf = state::kept_shelf();
     }
     app.tell_problems(&problems);

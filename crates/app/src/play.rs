@@ -19,7 +19,7 @@ use ratatui::{Terminal, TerminalOptions, Viewport};
 use serde_json::{Value, json};
 use snarvel_core::cursors::Selection;
 use snarvel_core::editor::Manner;
-use snarvel_core::languages::by_name;
+use snarvel_core::languages::{self, by_name};
 use snarvel_core::text::raw;
 use snarvel_core::units::{Byte, Span};
 use snarvel_core::verbs::scene::Layer;
@@ -95,6 +95,7 @@ pub fn run(args: &PlayArgs) -> Result<u8> {
         Err(wrong) => return Ok(wrong_use(&wrong.to_string())),
     };
     let settings = settings_of(args)?;
+    languages::add(settings.languages.clone());
     let opened = Instant::now();
     let mut document = document_of(&args.file, settings.manner)?;
     if let Some(name) = &args.language {

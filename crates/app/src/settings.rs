@@ -5,7 +5,9 @@
 
 use crate::palette::Tide;
 use crate::screen::layout::DeckSize;
+use serde::Deserialize;
 use snarvel_core::editor::{Manner, Tidy};
+use snarvel_core::languages::Language;
 use snarvel_core::text::cells::TabWidth;
 use snarvel_core::text::indent::IndentUnit;
 use std::fmt;
@@ -23,7 +25,7 @@ pub enum Numbers {
 }
 
 /// What a person has settled.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Debug)]
 pub struct Settings {
     /// Dark or light.
     pub tide: Tide,
@@ -39,6 +41,8 @@ pub struct Settings {
     pub keeps_shelf: bool,
     /// Whether copies go to the system clipboard, and pastes come from it.
     pub shares_clipboard: bool,
+    /// Languages that the table lacks, or has otherwise.
+    pub languages: Vec<Language>,
 }
 
 impl Default for Settings {
@@ -51,6 +55,7 @@ impl Default for Settings {
             numbers: Numbers::Absolute,
             keeps_shelf: false,
             shares_clipboard: true,
+            languages: Vec::new(),
         }
     }
 }
@@ -166,6 +171,14 @@ fn deck(value: &DeValue) -> Option<DeckSize> {
     word(value, &[("full", DeckSize::Full), ("small", DeckSize::Small), ("off", DeckSize::Off)])
 }
 
+/// The name of the entries that add a language, in the form of the table of languages.
+const LANGUAGE: &str = "language";
+
+#[derive(Deserialize)]
+struct Added {
+    language: Vec<Language>,
+}
+
 /// Reads `text`, the contents of `file`: what is right in it, and what is wrong.
 pub fn parse(text: &str, file: &Path) -> (Settings, Vec<Problem>) {
     let (table, errors) = DeTable::parse_recoverable(text);
@@ -179,6 +192,24 @@ pub fn parse(text: &str, file: &Path) -> (Settings, Vec<Problem>) {
         .collect();
     for (key, value) in table.get_ref() {
         let name = key.get_ref().as_ref();
+        if name == LANGUAGE {
+            match toml::from_str::<Added>(text) {
+                Ok(added) => {
+                    let at = key.span().start;
+                    let (right, wrong): (Vec<_>, Vec<_>) =
+                        added.language.into_iter().partition(|language| language.check().is_ok());
+                    problems.extend(
+                        wrong.iter().filter_map(|language| language.check().err()).map(|what| problem(at, what)),
+                    );
+                    settings.languages = right;
+                }
+                Err(error) => {
+                    let at = error.span().map_or(key.span().start, |span| span.start);
+                    problems.push(problem(at, first_line(error.message())));
+                }
+            }
+            continue;
+        }
         let what = match KNOWN.iter().find(|known| known.name == name) {
             None => Some(format!("no setting is called {name:?}: {} are", names())),
             Some(known) if (known.take)(&mut settings, value.get_ref()) => None,
@@ -251,6 +282,19 @@ mod tests {
             assert!(!told(text).1.is_empty(), "{text:?} is taken without a word");
         }
         assert_eq!(told("\u{FEFF}\r\n# nothing\r\n").1.len(), 0);
+    }
+
+    #[test]
+    fn languages_are_added_and_a_wrong_one_says_where() {
+        let right = "pairs = false\n[[language]]\nname = \"tidal\"\ntitle = \"Tidal\"\nextensions = [\"tide\"]\nline = [\"~~\"]\n";
+        let (settings, problems) = told(right);
+        assert_eq!((settings.languages.len(), problems.len(), settings.manner.closes_pairs), (1, 0, false));
+        let (settings, problems) = told(&format!("{right}colour = 1\n"));
+        assert_eq!((settings.languages.len(), settings.manner.closes_pairs), (0, false));
+        assert!(problems[0].starts_with("settings.toml line 7: unknown field `colour`"), "{problems:?}");
+        let (settings, problems) = told(&right.replace("~~", ""));
+        assert_eq!(settings.languages.len(), 0);
+        assert!(problems[0].ends_with("tidal: a mark or a delimiter is empty"), "{problems:?}");
     }
 
     #[test]

@@ -204,6 +204,24 @@ fn settings_of_a_file_that_is_named() {
 }
 
 #[test]
+fn languages_of_ones_own() {
+    let folder = tempfile::tempdir().unwrap();
+    let config = folder.path().join("mine.toml");
+    let entry = |name: &str, extension: &str, mark: &str| {
+        format!(
+            "[[language]]\nname = \"{name}\"\ntitle = \"{name}\"\nextensions = [\"{extension}\"]\nline = [\"{mark}\"]\n"
+        )
+    };
+    std::fs::write(&config, entry("tidal", "tide", "~~") + &entry("rust", "rs", "##") + &entry("own c", "c", "@@"))
+        .unwrap();
+    let config = config.to_str().unwrap();
+    for (file, commented) in [("a.tide", "~~ a"), ("a.rs", "## a"), ("a.c", "@@ a"), ("a.py", "# a")] {
+        let out = play(file, b"a", "alt+c", &["--config", config]);
+        assert_eq!(String::from_utf8(out).unwrap(), commented, "{file}");
+    }
+}
+
+#[test]
 fn places_that_were_jumped_from() {
     let text = "a\n".repeat(60);
     let line_after = |keys: &str| {

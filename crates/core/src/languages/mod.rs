@@ -239,6 +239,25 @@ impl Language {
         self.keywords.contains(word) || (self.any_case && self.keywords.contains(&word.to_ascii_uppercase()))
     }
 
+    /// Whether it can be scanned.
+    ///
+    /// # Errors
+    /// What is wrong with it: a mark or a delimiter that is empty, or too many of them.
+    pub fn check(&self) -> Result<(), String> {
+        let blocks = self.block.iter().flat_map(|marks| [&marks.open, &marks.close]);
+        let strings = self.strings.iter().map(|form| &form.open);
+        let embeds = self.embeds.iter().filter(|embed| !embed.fence).flat_map(|embed| [&embed.open, &embed.close]);
+        let documents = self.documents.iter().map(|marks| &marks.open);
+        let fixed = self.fixed.iter().flat_map(|fixed| &fixed.marks);
+        let mut marks = self.line.iter().chain(blocks).chain(strings).chain(embeds).chain(documents).chain(fixed);
+        let most = [self.line.len(), self.block.len(), self.strings.len(), self.documents.len()].into_iter().max();
+        match (marks.any(String::is_empty), most.unwrap_or(0) > usize::from(u8::MAX)) {
+            (true, _) => Err(format!("{}: a mark or a delimiter is empty", self.name)),
+            (_, true) => Err(format!("{}: more than {} marks of a kind", self.name, u8::MAX)),
+            (false, false) => Ok(()),
+        }
+    }
+
     /// What belongs to a word in it.
     #[must_use]
     pub fn word_rule(&self) -> crate::text::words::WordRule<'_> {
@@ -260,18 +279,31 @@ struct Table {
     language: Vec<Language>,
 }
 
-/// All languages, in the order of the table; the first one is plain text.
+static ALL: OnceLock<Vec<Arc<Language>>> = OnceLock::new();
+
+/// All languages, in the order of the table; the first one is plain text, then come those that were added.
 ///
 /// # Panics
 /// If the table that the program is built with is wrong: a test reads it.
 #[must_use]
 pub fn all() -> &'static [Arc<Language>] {
-    static ALL: OnceLock<Vec<Arc<Language>>> = OnceLock::new();
-    ALL.get_or_init(|| {
-        let table: Table = toml::from_str(include_str!("table.toml"))
-            .unwrap_or_else(|error| panic!("the table of languages: {error}"));
-        table.language.into_iter().map(completed).map(Arc::new).collect()
-    })
+    ALL.get_or_init(|| with_added(Vec::new()))
+}
+
+/// Adds languages, or changes those of the same name, for the whole run of the program; false where a language was
+/// asked for before, for then it is too late.
+pub fn add(added: Vec<Language>) -> bool {
+    ALL.set(with_added(added)).is_ok()
+}
+
+/// The table with `added` in front of its languages, so that they are found first by the names of files.
+fn with_added(added: Vec<Language>) -> Vec<Arc<Language>> {
+    let table: Table =
+        toml::from_str(include_str!("table.toml")).unwrap_or_else(|error| panic!("the table of languages: {error}"));
+    let is_changed = |shipped: &Language| added.iter().any(|other| other.name == shipped.name);
+    let mut shipped: Vec<Language> = table.language.into_iter().filter(|each| !is_changed(each)).collect();
+    let plain = shipped.remove(0);
+    std::iter::once(plain).chain(added).chain(shipped).map(completed).map(Arc::new).collect()
 }
 
 fn completed(mut language: Language) -> Language {
