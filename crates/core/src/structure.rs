@@ -20,6 +20,9 @@ pub struct Node {
 
 /// The tree of one text.
 pub trait Tree: std::fmt::Debug {
+    /// Whether there is a tree of `text` as it is: parsing it may have taken too long.
+    fn is_known(&self, text: &Text) -> bool;
+
     /// The nodes that hold `span`, the smallest first; none where the text could not be parsed in time.
     fn around(&self, text: &Text, span: Span) -> Vec<Node>;
 

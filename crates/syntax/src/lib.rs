@@ -60,6 +60,10 @@ impl std::fmt::Debug for Parsed {
 }
 
 impl Tree for Parsed {
+    fn is_known(&self, text: &Text) -> bool {
+        self.look(text, |_| true)
+    }
+
     fn around(&self, text: &Text, span: Span) -> Vec<Node> {
         let kinds = self.kinds;
         self.look(text, |root| {

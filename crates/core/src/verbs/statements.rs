@@ -36,10 +36,14 @@ struct Swap {
 
 /// Carries the statement of every run.
 pub fn carry_statement(scene: &Scene, direction: Direction) -> Outcome {
-    if scene.tree.is_none() {
+    let why = match scene.tree {
+        None => Some(format!("{} has no grammar here", scene.language.title)),
+        Some(tree) => (!tree.is_known(scene.text)).then(|| "the text takes too long to parse".to_owned()),
+    };
+    if let Some(why) = why {
         let outcome = carry(scene, direction);
         let said = outcome.message.clone().unwrap_or_default();
-        return outcome.saying(format!("{said}: {} has no grammar here, so lines are carried", scene.language.title));
+        return outcome.saying(format!("{said}: {why}, so lines are carried"));
     }
     let mut swaps: Vec<Swap> = Vec::new();
     let mut refused = None;
