@@ -41,6 +41,8 @@ pub struct Settings {
     pub keeps_shelf: bool,
     /// Whether copies go to the system clipboard, and pastes come from it.
     pub shares_clipboard: bool,
+    /// Whether the roster comes by itself when there are several cursors.
+    pub shows_roster: bool,
     /// Languages that the table lacks, or has otherwise.
     pub languages: Vec<Language>,
 }
@@ -55,6 +57,7 @@ impl Default for Settings {
             numbers: Numbers::Absolute,
             keeps_shelf: false,
             shares_clipboard: true,
+            shows_roster: true,
             languages: Vec::new(),
         }
     }
@@ -136,6 +139,11 @@ const KNOWN: &[Known] = &[
     },
     Known { name: "deck_in_write", allowed: SIZES, take: |settings, value| put(&mut settings.decks[0], deck(value)) },
     Known { name: "deck_in_shape", allowed: SIZES, take: |settings, value| put(&mut settings.decks[1], deck(value)) },
+    Known {
+        name: "roster",
+        allowed: "\"auto\" or \"key\"",
+        take: |settings, value| put(&mut settings.shows_roster, word(value, &[("auto", true), ("key", false)])),
+    },
     Known {
         name: "keep_shelf",
         allowed: YES_NO,
@@ -251,7 +259,7 @@ mod tests {
     fn every_setting_is_taken_over() {
         let text = "palette = \"day\"\ntab_width = 8\nindentation = 0x2\ntext_width = 100\npairs = false\ntrim_trailing = true\n\
             final_line_end = true\nline_numbers = \"relative\"\ndeck_in_write = \"off\"\ndeck_in_shape = \"small\"\n\
-            keep_shelf = true\nsystem_clipboard = false\n";
+            keep_shelf = true\nroster = \"key\"\nsystem_clipboard = false\n";
         let (settings, problems) = told(text);
         assert_eq!(problems, [""; 0]);
         assert_eq!(text.lines().count(), KNOWN.len(), "a setting is missing here");
@@ -261,6 +269,7 @@ mod tests {
         assert!(settings.tidy.trims && settings.tidy.ends_last_line && settings.keeps_shelf);
         assert_eq!(settings.decks, [DeckSize::Off, DeckSize::Small]);
         assert!(settings.numbers == Numbers::Relative && !settings.shares_clipboard);
+        assert!(!settings.shows_roster);
     }
 
     #[test]

@@ -235,3 +235,20 @@ fn back_to_where_the_caret_was_also_in_a_file_that_was_closed() {
     terminal.keys(&["M-Left"]).shows("a.txt line 50").shows("50:1");
     terminal.keys(&["C-q"]).ended(0);
 }
+
+#[test]
+fn cursors_out_of_sight_are_seen_and_dropped_in_the_roster() {
+    let text = "fog level\nhorn\n".repeat(40);
+    let terminal = Terminal::with(&[("log.txt", &text)]);
+    terminal.start("log.txt").keys(&["C-Space", "b"]).shows("40 cursors").shows("roster 40").shows("▼");
+    terminal
+        .keys(&["`"])
+        .shows("40 of 40")
+        .keys(&["Space"])
+        .shows("39 of 40")
+        .keys(&["`"])
+        .shows("kept 39 cursors of 40");
+    terminal.keys(&["C-Space"]).shows("WRITE").type_text("mist").keys(&["C-s"]);
+    terminal.until_file("log.txt", &text.replace("fog", "mist").replacen("mist", "fog", 1));
+    terminal.keys(&["C-q"]).ended(0);
+}

@@ -88,6 +88,23 @@ fn a_pattern_is_asked_for() {
     insta::assert_snapshot!(frame("a.txt", "a, b, c\n", "ctrl+a ctrl+space Z \"/, /\"", "80x16"));
 }
 
+#[test]
+fn the_roster_beside_the_text() {
+    insta::assert_snapshot!(frame("gauges.rs", demo("gauges.rs"), "@54:13 alt+b", "142x24"));
+}
+
+#[test]
+fn in_the_roster_where_it_does_not_come_by_itself() {
+    let keys = "@54:13 ctrl+space b ` down space \"high\"";
+    insta::assert_snapshot!(frame("gauges.rs", demo("gauges.rs"), keys, "100x20"));
+}
+
+#[test]
+fn the_roster_at_62_columns_after_an_edit() {
+    let keys = "@54:13 ctrl+space b ctrl+space \"x\" ctrl+space `";
+    insta::assert_snapshot!(frame("gauges.rs", demo("gauges.rs"), keys, "62x18"));
+}
+
 const COPIES: &str = "@18:1 ctrl+c @24:5 alt+, alt+, alt+, ctrl+c @7:4 alt+. ctrl+c ctrl+p";
 
 #[test]
@@ -202,6 +219,8 @@ fn every_size_draws_and_keeps_the_caret_in_view() {
             drawn(&app);
             press(&mut app, &["esc", "esc", "ctrl+t", "down"]);
             drawn(&app);
+            press(&mut app, &["esc", "ctrl+space", "`", "up", "x", "space"]);
+            drawn(&app);
             press(&mut app, &["esc", "\"", "ctrl+q"]);
             drawn(&app);
         }
@@ -216,6 +235,25 @@ fn scrolling_moves_the_view_and_not_the_caret() {
     assert_eq!(app.document().editor.cursors().primary().head.0, 0);
     press(&mut app, &["down"]);
     assert_eq!(app.document().view.top.0, 0, "the next move brings the caret into view");
+}
+
+#[test]
+fn the_roster_drops_keeps_and_shows() {
+    let cursors = |keys: &[&str]| {
+        let mut app = app(&"fog\nhorn\n".repeat(60), &Palette::new(Tide::Night, Depth::True), Size::REFERENCE);
+        press(&mut app, &["ctrl+space", "b"]);
+        assert_eq!(app.document().editor.cursors().len(), 60);
+        press(&mut app, keys);
+        let editor = &app.document().editor;
+        (editor.cursors().len(), editor.text().line_of(editor.cursors().primary().head).0, app.panel.is_some())
+    };
+    assert_eq!(cursors(&["`", "end"]), (60, 118, true), "the text shows the chosen one");
+    assert_eq!(cursors(&["`", "end", "esc"]), (60, 118, false));
+    assert_eq!(cursors(&["`", "space", "space", "`"]), (58, 4, false), "two are dropped");
+    assert_eq!(cursors(&["`", "space", "up", "space", "`"]), (60, 2, false), "dropped and kept again");
+    assert_eq!(cursors(&["`", "f", "o", "enter"]), (60, 0, false), "all lines hold that");
+    assert_eq!(cursors(&["`", "h", "enter"]), (60, 0, false), "none would be left");
+    assert_eq!(cursors(&["`", "esc", "T"]), (1, 0, false));
 }
 
 #[test]

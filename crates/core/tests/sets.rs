@@ -8,6 +8,33 @@ fn columns_and_splitting() {
     check(
         "text",
         &[
+            (
+                "extended_past_a_short_line",
+                "ab[cd⏎x⏎abcd|]e",
+                "column(ragged) extend-char-right",
+                "ab[cd|]⏎x|⏎ab[cde|]",
+            ),
+            (
+                "extended_as_a_column",
+                "a|bcd⏎x⏎abcd",
+                "cursor-below cursor-below extend-char-right extend-char-right",
+                "a[bc|]d⏎x|⏎a[bc|]d",
+            ),
+            (
+                "and_back_again",
+                "a|bcd⏎x⏎abcd",
+                "cursor-below cursor-below extend-char-right extend-char-right extend-char-left",
+                "a[b|]cd⏎x|⏎a[b|]cd",
+            ),
+            ("past_its_start", "ab|cd⏎abcd", "cursor-below extend-char-left", "a[|b]cd⏎a[|b]cd"),
+            ("through_a_tab", "|abcdef⏎→x", "cursor-below extend-char-right", "[abcd|]ef⏎[→|]x"),
+            ("by_words", "|ab cd⏎abcde", "cursor-below extend-word-forward", "[ab cd|]⏎[abcde|]"),
+            (
+                "past_the_end_of_the_primary",
+                "a|bcd⏎ab",
+                "cursor-below extend-char-right extend-char-right extend-char-right",
+                "a[bcd|]⏎a[b|]",
+            ),
             ("box_between_the_corners", "a[bc⏎def⏎gh|]i", "column", "a[b|]c⏎d[e|]f⏎g[h|]i"),
             ("lines_that_end_before_get_none", "ab[c⏎d⏎efg|]h", "column", "ab[c|]⏎d⏎ef[g|]h"),
             ("ragged_gives_them_a_caret", "ab[c⏎d⏎efg|]h", "column(ragged)", "ab[c|]⏎d|⏎ef[g|]h"),

@@ -11,6 +11,7 @@ use crate::document::Document;
 use crate::keys::Key;
 use crate::keys::keymap::{Keymap, Meaning, typing};
 use crate::palette::Palette;
+use crate::panels::roster::RosterPanel;
 use crate::panels::shelf::ShelfPanel;
 use crate::panels::trail::TrailPanel;
 use crate::panels::{Answer, Argument, Line as InputLine, Matter, Notice, Panel};
@@ -352,6 +353,7 @@ impl App {
             Request::StepBack => self.step_back(),
             Request::Place(direction) => self.go_places(direction, times),
             Request::Shelf => self.show_shelf(),
+            Request::Roster => self.panel = Some(Panel::Roster(RosterPanel::of(self.document()))),
             Request::Trail => self.show_trail(),
         }
     }
@@ -417,7 +419,7 @@ impl App {
     }
 
     fn answer(&mut self, answer: Answer) {
-        let stays = matches!(answer, Answer::None | Answer::Look(_) | Answer::DropClip(_));
+        let stays = matches!(answer, Answer::None | Answer::Look(_) | Answer::DropClip(_) | Answer::Lead(_));
         if !stays {
             self.panel = None;
             self.message = None;
@@ -441,11 +443,30 @@ impl App {
             }
             Answer::DropClip(index) => self.shelf.drop_clip(index),
             Answer::Look(id) => self.look_at(id),
+            Answer::Lead(index) => {
+                let set = self.document().editor.cursors().leading(index);
+                self.document_mut().editor.set_cursors(set);
+            }
+            Answer::Keep(kept) => self.keep_cursors(&kept),
             Answer::GoToStep(id) => {
                 if self.document_mut().editor.go_to_step(id) {
                     self.say("the text is as it was then; the step left is on the trail still");
                 }
             }
+        }
+    }
+
+    /// Drops the cursors that are not in `kept`, which is in order.
+    fn keep_cursors(&mut self, kept: &[usize]) {
+        let cursors = self.document().editor.cursors();
+        let all = cursors.len();
+        match cursors.retaining(|index, _| kept.binary_search(&index).is_ok()) {
+            Some(set) if set.len() < all => {
+                self.say(format!("kept {} of {all}", counted(set.len(), "cursor")));
+                self.document_mut().editor.set_cursors(set);
+            }
+            Some(_) => {}
+            None => self.say("no cursor would be left: all are kept"),
         }
     }
 

@@ -5,7 +5,10 @@ use crate::document::Document;
 use crate::keys::script::Spot;
 use crate::screen::layout::Frame;
 use snarvel_core::cursors::{CursorSet, Selection};
-use snarvel_core::units::{Byte, Cell, Direction, Line, Span};
+use snarvel_core::units::{Byte, Direction, Line, Span};
+use snarvel_core::verbs::clip::Clip;
+use snarvel_core::verbs::scene::Scene;
+use snarvel_core::verbs::thin::column;
 
 /// How many lines the wheel turns by.
 const WHEEL_LINES: i64 = 3;
@@ -99,15 +102,10 @@ fn line_at(document: &Document, at: Byte) -> Selection {
     Selection::over(text.line_span(text.line_of(at)), Direction::Forward)
 }
 
-/// The box between two corners: a selection on every line that reaches its left column.
+/// The box between two corners, as the verb that makes columns draws it.
 fn boxed(document: &Document, from: Byte, to: Byte) -> CursorSet {
-    let (text, tabs) = (document.editor.text(), document.editor.layout().tabs);
-    let (anchor, head): (Cell, Cell) = (text.cell_of(from, tabs), text.cell_of(to, tabs));
-    let (first, last) = (text.line_of(from), text.line_of(to));
-    let reaches = |line: &Line| text.width_of(*line, tabs) >= anchor.min(head);
-    let on_line = |line: Line| Selection::new(text.place_at(line, anchor, tabs).at, text.place_at(line, head, tabs).at);
-    let lines = (first.min(last).0..=first.max(last).0).map(Line).filter(reaches);
-    let list: Vec<Selection> = lines.map(on_line).collect();
-    let primary = if last >= first { list.len() - 1 } else { 0 };
-    CursorSet::of(list, primary)
+    let corners = CursorSet::one(Selection::new(from, to));
+    let outcome =
+        document.editor.with_scene(&Clip::default(), |scene| column(&Scene { cursors: &corners, ..*scene }, ""));
+    outcome.cursors.unwrap_or(corners)
 }

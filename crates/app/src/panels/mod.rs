@@ -4,6 +4,7 @@
 
 pub mod chooser;
 pub mod open;
+pub mod roster;
 pub mod shelf;
 pub mod trail;
 
@@ -11,6 +12,7 @@ use crate::keys::Key;
 use crate::keys::keymap::Keymap;
 use crossterm::event::{KeyCode, KeyModifiers};
 use open::Opening;
+use roster::RosterPanel;
 use shelf::ShelfPanel;
 use snarvel_core::history::StepId;
 use snarvel_core::verbs::Verb;
@@ -57,6 +59,10 @@ pub enum Answer {
     Look(StepId),
     /// Go to this state of the text.
     GoToStep(StepId),
+    /// Make this cursor the primary one; the panel stays.
+    Lead(usize),
+    /// Keep only these cursors.
+    Keep(Vec<usize>),
 }
 
 /// A panel.
@@ -74,6 +80,8 @@ pub enum Panel {
     Shelf(ShelfPanel),
     /// The history.
     Trail(TrailPanel),
+    /// All cursors.
+    Roster(RosterPanel),
     /// Something to be told; any key goes on.
     Notice(Notice),
 }
@@ -165,6 +173,7 @@ impl Panel {
             Panel::Open(opening) => opening.press(key),
             Panel::Shelf(shelf) => shelf.press(key, keymap),
             Panel::Trail(trail) => trail.press(key),
+            Panel::Roster(roster) => roster.press(key),
             Panel::Notice(_) => Answer::PassOn(key),
             Panel::Argument(argument) => match key.code {
                 // One character is one key.
@@ -193,6 +202,7 @@ impl Panel {
             Panel::Open(opening) => opening.paste(&typed),
             Panel::Shelf(shelf) => shelf.paste(&typed),
             Panel::Trail(trail) => trail.paste(&typed),
+            Panel::Roster(roster) => roster.paste(&typed),
         }
     }
 }

@@ -93,6 +93,8 @@ pub struct Frame {
     pub seen: Area,
     /// The whole file small.
     pub rail: Area,
+    /// The cursors, beside the text.
+    pub roster: Area,
     /// The rule below the text.
     pub rule_below: Area,
     /// The report.
@@ -133,13 +135,14 @@ impl Frame {
         let rail_cols = if is_small { 0 } else { 3 };
         let foot_y = top + text_rows + rule;
         let panel_rows = panel_rows(app, rows.saturating_sub(2)).max(deck_rows);
-        let has_panel = app.panel.is_some();
+        let has_panel = app.panel.as_ref().is_some_and(|panel| !matches!(panel, Panel::Roster(_)));
+        let roster_cols = if is_small { 0 } else { roster_cols(app, cols) };
         let foot_y_now = if has_panel { rows.saturating_sub(panel_rows + foot_rows) } else { foot_y };
         let panel_height = if has_panel { panel_rows.min(rows - foot_rows.min(rows)) } else { 0 };
         let text = Area {
             x: gutter_cols,
             y: top,
-            cols: cols - gutter_cols - rail_cols.min(cols - gutter_cols),
+            cols: cols - gutter_cols - (rail_cols + roster_cols).min(cols - gutter_cols),
             rows: text_rows,
         };
         let uncovered = foot_y_now.saturating_sub(rule + top);
@@ -149,7 +152,13 @@ impl Frame {
             rule_above: Area { rows: rule, ..Area::row(bar, cols) },
             gutter: Area { x: 0, y: top, cols: gutter_cols, rows: text_rows },
             text,
-            rail: Area { x: cols.saturating_sub(rail_cols), y: top, cols: rail_cols, rows: text_rows },
+            rail: Area { x: cols.saturating_sub(rail_cols + roster_cols), y: top, cols: rail_cols, rows: text_rows },
+            roster: Area {
+                x: cols.saturating_sub(roster_cols),
+                y: top,
+                cols: roster_cols,
+                rows: text_rows.min(uncovered),
+            },
             rule_below: Area { rows: rule, ..Area::row(foot_y_now.saturating_sub(rule), cols) },
             footline: Area { rows: foot_rows, ..Area::row(foot_y_now, cols) },
             deck: Area { x: 0, y: foot_y + foot_rows, cols, rows: if has_panel { 0 } else { deck_rows } },
@@ -219,13 +228,24 @@ pub fn bring_into_view(room: Area, document: &mut Document) {
 /// How many rows the open panel would like, its line of keys included.
 fn panel_rows(app: &App, most: u16) -> u16 {
     let wanted = match &app.panel {
-        None => 0,
+        None | Some(Panel::Roster(_)) => 0,
         Some(Panel::Question(_) | Panel::SaveAs(_) | Panel::Argument(_)) => 2,
         Some(Panel::Open(_)) => 12,
         Some(Panel::Shelf(_) | Panel::Trail(_)) => (app.size.rows / 3).max(8),
         Some(Panel::Notice(notice)) => notice.lines.len() as u16 + 2,
     };
     wanted.min(most)
+}
+
+/// From this many columns on the roster comes by itself when there are several cursors.
+const COLS_FOR_ROSTER: u16 = 120;
+
+/// How wide the roster is: it comes by itself where there is room and the person has not settled otherwise, else while
+/// it takes keys.
+fn roster_cols(app: &App, cols: u16) -> u16 {
+    let takes_keys = matches!(app.panel, Some(Panel::Roster(_)));
+    let comes = app.settings.shows_roster && app.shown().editor.cursors().len() > 1 && cols >= COLS_FOR_ROSTER;
+    if takes_keys || comes { (cols / 4).clamp(24, 40) } else { 0 }
 }
 
 /// From this many columns on, a panel has room for a text beside its list.

@@ -7,6 +7,7 @@ mod highlight;
 pub mod layout;
 mod panel;
 mod rail;
+mod roster;
 mod strip;
 mod text;
 
@@ -28,6 +29,7 @@ pub fn draw(app: &App, buffer: &mut Buffer) {
     text::draw(app, app.shown(), frame.seen, app.palette.style(Role::Text), buffer);
     gutter::draw(app, &frame, buffer);
     rail::draw(app, &frame, buffer);
+    roster::draw(app, frame.roster, buffer);
     if frame.panel.rows > 0 {
         panel::draw(app, &frame, buffer);
     } else {

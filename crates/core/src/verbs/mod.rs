@@ -103,6 +103,8 @@ pub enum Request {
     Shelf,
     /// Show the history.
     Trail,
+    /// Let the roster take keys.
+    Roster,
 }
 
 /// What carries a verb out.

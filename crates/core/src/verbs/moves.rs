@@ -4,8 +4,9 @@
 //! moves from line to line keep a wanted column.
 
 use super::scene::{Outcome, Scene};
+use super::thin::edge;
 use crate::cursors::{CursorSet, Selection, Wanted};
-use crate::units::{Byte, Direction, Line};
+use crate::units::{Byte, Cell, Direction, Line};
 
 /// How far a move goes.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -37,6 +38,10 @@ pub enum Reach {
 
 /// Moves every cursor.
 pub fn go(scene: &Scene, motion: Motion, direction: Direction, reach: Reach) -> Outcome {
+    let in_line = matches!(motion, Motion::Char | Motion::Word);
+    if let Some(column) = Column::of(scene).filter(|_| in_line && reach == Reach::Extend) {
+        return Outcome::cursors(column.extended(scene, motion, direction));
+    }
     let moved = scene.cursors.map(|each| match reach {
         Reach::Move => place(scene, each, motion, direction),
         Reach::Extend => {
@@ -45,6 +50,55 @@ pub fn go(scene: &Scene, motion: Motion, direction: Direction, reach: Reach) -> 
         }
     });
     Outcome::cursors(moved)
+}
+
+/// Cursors one below the other between the same two columns, as far as their lines reach: extending keeps them so.
+struct Column {
+    anchor: Cell,
+    head: Cell,
+}
+
+impl Column {
+    /// The column that the cursors are, if they are one: each in a line of its own.
+    fn of(scene: &Scene) -> Option<Column> {
+        let text = scene.text;
+        let columns = |each: Selection| {
+            let anchor = each.wanted_anchor.get().unwrap_or_else(|| scene.cell(each.anchor));
+            Column { anchor, head: scene.wanted(each) }
+        };
+        let primary = columns(scene.cursors.primary());
+        let mut before = None;
+        let stands_below = |each: Selection| {
+            let own = columns(each);
+            let line = text.line_of(each.anchor);
+            let is_next = before.replace(line).is_none_or(|before: Line| before < line);
+            is_next && line == text.line_of(each.head) && own.anchor == primary.anchor && own.head == primary.head
+        };
+        (scene.cursors.len() > 1 && scene.cursors.iter().all(stands_below)).then_some(primary)
+    }
+
+    /// With the heads where the move takes the primary one, which goes on past its line's end as long as another line
+    /// is longer.
+    fn extended(&self, scene: &Scene, motion: Motion, direction: Direction) -> CursorSet {
+        let (text, tabs) = (scene.text, scene.layout.tabs);
+        let primary = scene.cursors.primary();
+        let moved = target(scene, primary, motion, direction).head;
+        let is_in_line = text.line_of(moved) == text.line_of(primary.head) && moved != primary.head;
+        let stays = is_in_line && self.head == scene.cell(primary.head);
+        let head = match (stays, direction) {
+            (true, _) => scene.cell(moved),
+            (false, Direction::Back) => Cell(self.head.0.saturating_sub(1)),
+            (false, Direction::Forward) => {
+                let widest = scene.cursors.iter().map(|each| text.width_of(text.line_of(each.head), tabs)).max();
+                (self.head + 1).min(widest.unwrap_or(self.head)).max(self.head)
+            }
+        };
+        scene.cursors.map(|each| {
+            let line = text.line_of(each.head);
+            let piece = Selection::new(edge(scene, line, self.anchor), edge(scene, line, head));
+            Selection { wanted_anchor: Wanted::cell(self.anchor), wanted_head: Wanted::cell(head), ..piece }
+        })
+    }
 }
 
 fn place(scene: &Scene, each: Selection, motion: Motion, direction: Direction) -> Selection {

@@ -207,6 +207,7 @@ pub const VERBS: &[Verb] = &[
     ask(Request::Quit, Group::Files, ["quit", "quit", "Ends Snarvel."], &["exit", "leave", "end"]).both(&["ctrl+q"]),
     ask(Request::Turn(1), Group::Files, ["next-file", "next file", "Shows the next open file."], &["following file", "switch file", "other file"]).both(&["ctrl+pgdn"]),
     ask(Request::Turn(-1), Group::Files, ["previous-file", "prev. file", "Shows the previous open file."], &["file before", "switch file back", "last file"]).both(&["ctrl+pgup"]),
+    ask(Request::Roster, Group::Files, ["roster", "roster", "Goes into the list of all cursors, to drop, keep or show them."], &["list of cursors", "all cursors", "cursors off screen"]).deck(&["`"]),
     ask(Request::Deck, Group::Files, ["deck", "deck", "Shows the deck full, small or not at all."], &["show keys", "hide keys", "keyboard help"]).both(&["f1"]),
     ask(Request::ChangeLayer, Group::Files, ["change-layer", "layer", "Goes from Write to Shape and back."], &["switch mode", "shape", "write"]).both(&["ctrl+space", "ctrl+]", "ctrl+5"]),
     ask(Request::StepBack, Group::Files, ["step-back", "step back", "Steps back one thing: a question, many cursors, the selection, Shape."], &["escape", "cancel", "leave"]).both(&["esc"]),

@@ -79,7 +79,8 @@ fn box_of(scene: &Scene, each: Selection, short: Short) -> Vec<(Line, Selection)
 
 /// The first cluster of `line` that begins at `cell` or behind it: a tab or wide cluster belongs to a box when
 /// its first cell does.
-fn edge(scene: &Scene, line: Line, cell: Cell) -> Byte {
+#[must_use]
+pub fn edge(scene: &Scene, line: Line, cell: Cell) -> Byte {
     let place = scene.text.place_at(line, cell, scene.layout.tabs);
     let end = scene.text.content_span(line).end;
     if place.cell < cell && place.at < end { scene.text.next_boundary(place.at) } else { place.at }

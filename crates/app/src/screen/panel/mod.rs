@@ -18,7 +18,7 @@ pub(super) fn draw(app: &App, frame: &Frame, buffer: &mut Buffer) {
     fill(buffer, area, app.palette.style(Role::Raised));
     let painter = Painter { app, area };
     match &app.panel {
-        None => {}
+        None | Some(Panel::Roster(_)) => {}
         Some(Panel::Question(question)) => painter.question(question, buffer),
         Some(Panel::SaveAs(save)) => painter.save_as(save, buffer),
         Some(Panel::Open(opening)) => painter.opening(opening, buffer),

@@ -1,0 +1,172 @@
+//! The roster: the cursors beside the text, each with its line and what it covers there. Only what is on the screen is
+//! looked at, however many cursors there are.
+
+use super::layout::Area;
+use super::{fill, put, width};
+use crate::app::App;
+use crate::document::Document;
+use crate::palette::Role;
+use crate::panels::Panel;
+use crate::panels::roster::RosterPanel;
+use ratatui::buffer::Buffer;
+use ratatui::style::{Modifier, Style};
+use snarvel_core::cursors::Selection;
+use snarvel_core::languages::lexical::Syntax;
+use snarvel_core::languages::scanner::Kind;
+use snarvel_core::units::{Byte, Span};
+
+/// How many bytes before a selection are shown of its line.
+const BEFORE: usize = 14;
+
+/// How many bytes of a line are looked at.
+const LINE_BYTES: usize = 200;
+
+pub(super) fn draw(app: &App, area: Area, buffer: &mut Buffer) {
+    if area.cols == 0 || area.rows == 0 {
+        return;
+    }
+    let raised = app.palette.style(Role::Raised);
+    fill(buffer, area, raised);
+    let panel = match &app.panel {
+        Some(Panel::Roster(panel)) => Some(panel),
+        _ => None,
+    };
+    // A blank column parts it from the rail.
+    let inner = Area { x: area.x + 1, cols: area.cols - 1, ..area };
+    let painter = Painter { app, area: inner, document: app.shown(), panel };
+    painter.head(buffer);
+    painter.rows(buffer);
+    if panel.is_some() {
+        painter.keys(buffer);
+    }
+}
+
+struct Painter<'a> {
+    app: &'a App,
+    area: Area,
+    document: &'a Document,
+    panel: Option<&'a RosterPanel>,
+}
+
+impl Painter<'_> {
+    fn row(&self, index: u16) -> Area {
+        Area { y: self.area.y + index, rows: u16::from(index < self.area.rows), ..self.area }
+    }
+
+    fn over(&self, style: Style, role: Role) -> Style {
+        Style { bg: style.bg, ..style.patch(self.app.palette.style(role)) }
+    }
+
+    fn head(&self, buffer: &mut Buffer) {
+        let raised = self.app.palette.style(Role::Raised);
+        let quiet = self.app.palette.style(Role::RaisedQuiet);
+        let all = self.document.editor.cursors().len();
+        let x = put(buffer, self.row(0), 1, "roster", quiet) + 1;
+        let Some(panel) = self.panel else {
+            put(buffer, self.row(0), x, &all.to_string(), raised);
+            return;
+        };
+        let x = put(buffer, self.row(0), x, &panel.line.text, raised);
+        put(buffer, self.row(0), x, " ", self.app.palette.style(Role::Primary));
+        let kept = panel.shown.iter().filter(|index| !panel.dropped.contains(index)).count();
+        let count = format!("{kept} of {all}");
+        put(buffer, self.row(0), self.area.cols.saturating_sub(width(&count) + 1), &count, quiet);
+    }
+
+    /// The cursors around the primary one, or around the chosen one.
+    fn rows(&self, buffer: &mut Buffer) {
+        let cursors = self.document.editor.cursors();
+        let rows = usize::from(self.area.rows.saturating_sub(if self.panel.is_some() { 3 } else { 1 }));
+        let (count, chosen) = match self.panel {
+            Some(panel) => (panel.shown.len(), panel.chosen),
+            None => (cursors.len(), cursors.primary_index()),
+        };
+        let first = chosen.saturating_sub(rows / 2).min(count.saturating_sub(rows));
+        for (y, place) in (first..count).take(rows).enumerate() {
+            let index = self.panel.map_or(place, |panel| panel.shown[place]);
+            if let Some(each) = cursors.list().get(index) {
+                self.cursor(buffer, self.row(1 + y as u16), index, *each);
+            }
+        }
+    }
+
+    fn cursor(&self, buffer: &mut Buffer, row: Area, index: usize, each: Selection) {
+        let editor = &self.document.editor;
+        let text = editor.text();
+        let line = text.line_of(each.head);
+        let is_primary = index == editor.cursors().primary_index();
+        let is_dropped = self.panel.is_some_and(|panel| panel.dropped.contains(&index));
+        let is_chosen = self.panel.is_some_and(|panel| panel.index() == Some(index));
+        let style = self.app.palette.style(Role::Raised);
+        let words = match (is_dropped, is_chosen) {
+            (true, _) => self.over(style, Role::RaisedQuiet).add_modifier(Modifier::CROSSED_OUT),
+            (false, true) => style.add_modifier(Modifier::BOLD),
+            (false, false) => style,
+        };
+        let (sign, role) = if is_primary { ("▸", Role::PrimarySign) } else { ("▹", Role::OtherSign) };
+        put(buffer, row, 0, sign, self.over(style, role));
+        let number = format!("{:>5}", line.0 + 1);
+        put(buffer, row, 1, &number, self.over(style, Role::RaisedQuiet));
+        let changed = editor.since_saved().lines(text, line, line);
+        if !changed.is_empty() {
+            put(buffer, row, 6, "┇", self.over(style, Role::Changed));
+        }
+        let kind = match editor.syntax().kind_at(each.start()) {
+            Kind::Code => " ",
+            Kind::String => "\"",
+            Kind::Comment => "/",
+        };
+        put(buffer, row, 7, kind, self.over(style, Role::RaisedQuiet));
+        self.words(buffer, row, each, words);
+    }
+
+    /// The text around a cursor, what it covers marked.
+    fn words(&self, buffer: &mut Buffer, row: Area, each: Selection, style: Style) {
+        let text = self.document.editor.text();
+        let content = text.content_span(text.line_of(each.start()));
+        let from = text.snap_forward(content.start.max(Byte(each.start().0.saturating_sub(BEFORE))));
+        let end = each.end().min(content.end).max(each.start());
+        let until = text.snap_back(content.end.min(end + LINE_BYTES)).max(end);
+        let slice = |from: Byte, to: Byte| text.slice(Span::new(from, to.max(from))).replace('\t', " ");
+        let before = slice(from.min(each.start()), each.start());
+        let before =
+            if from <= text.indentation_span(text.line_of(each.start())).end { before.trim_start() } else { &before };
+        let mut x = put(buffer, row, 9, before, style);
+        let selection = self.over(style, Role::Raised).patch(self.app.palette.style(Role::Selection));
+        let other = self.app.palette.style(if self.is_primary(each) { Role::Primary } else { Role::Other });
+        x = match each.is_caret() {
+            true => put(
+                buffer,
+                row,
+                x,
+                "▏",
+                Style { bg: style.bg, ..style.patch(Style { fg: other.fg.or(other.bg), ..Style::new() }) },
+            ),
+            false => put(buffer, row, x, &slice(each.start(), end), selection),
+        };
+        if text.line_of(each.end()) != text.line_of(each.start()) {
+            x = put(buffer, row, x, "…", selection);
+        }
+        put(buffer, row, x, &slice(end, until), style);
+    }
+
+    fn is_primary(&self, each: Selection) -> bool {
+        each == self.document.editor.cursors().primary()
+    }
+
+    fn keys(&self, buffer: &mut Buffer) {
+        let raised = self.app.palette.style(Role::Raised);
+        let key = self.over(raised, Role::KeyCap);
+        let last = self.area.rows.saturating_sub(1);
+        for (row, keys) in [
+            (last.saturating_sub(1), [("↑↓", "show"), ("Space", "drop")]),
+            (last, [("Enter", "keep"), ("Esc", "leave")]),
+        ] {
+            let mut x = 1;
+            for (cap, meaning) in keys {
+                x = put(buffer, self.row(row), x, cap, key) + 1;
+                x = put(buffer, self.row(row), x, meaning, raised) + 2;
+            }
+        }
+    }
+}
