@@ -1,14 +1,14 @@
 // Skerry Sound pilot station: the tide gauges.
 //
-// A short tour. Alt with a key runs the verb that the deck below shows; Ctrl+Space
-// changes to Shape, where the bare keys do it, and back.
-//   1. Alt+S carries the line with the caret down, Alt+W up. Try it on the fields of
-//      Reading: `station` belongs before `level_mm`.
-//   2. Alt+G takes the word at the caret, then the next same word. Take `offset_mm`
-//      three times, type a new name, then Esc.
-//   3. Alt+C switches a line off as a comment, and on again. Try it on `print_raw`.
-//   4. Alt+F adds a cursor below, Alt+, takes the whole line, Alt+M joins lines.
-//   5. Ctrl+Z takes back what you did, cursors and all. Ctrl+S saves, Ctrl+Q leaves.
+// Eight short tasks. Alt with a key runs the verb that the deck below shows, Ctrl+G goes to a line.
+//   1. `station` (line 20) belongs before `level_mm`: Alt+W carries a line up, Alt+S down.
+//   2. `Missing` (30) comes first: Alt+Shift+W carries it up within its list; do it twice.
+//   3. `print_raw` (107) goes: Alt+, takes the line, then the next ones; Alt+C switches them off.
+//   4. Every gauge (44) was checked: Alt+F four times, End, type ` // checked`, then Esc.
+//   5. Line 42 holds two sentences: Alt+Z at the second one (42:53) splits it.
+//   6. `offset_mm` (37:9) is called `correction_mm`: Alt+B takes every use, type the name, Esc.
+//   7. Line 13 belongs behind line 14: Ctrl+X cuts a line, Ctrl+V puts it above another.
+//   8. Ctrl+Z takes it all back; Ctrl+T shows every step, and goes to any. Ctrl+Q leaves.
 
 use std::collections::BTreeMap;
 use std::fmt;

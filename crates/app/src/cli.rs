@@ -53,6 +53,9 @@ enum Command {
         /// Put the copy into this folder and leave it there
         #[arg(long, value_name = "DIR")]
         keep: Option<PathBuf>,
+        /// Play the tasks of the tour and say of each whether its keys do it; opens nothing
+        #[arg(long, conflicts_with = "keep")]
+        check: bool,
         /// Dark or light ground, whatever the settings say
         #[arg(long, value_enum)]
         palette: Option<PaletteName>,
@@ -80,7 +83,12 @@ enum Command {
 pub fn run(cli: Cli) -> Result<u8> {
     match cli.command {
         None => edit(&cli.edit),
-        Some(Command::Demo { keep, palette }) => open_demo(keep.as_deref(), palette),
+        Some(Command::Demo { check: true, .. }) => {
+            let (said, all) = demo::check();
+            print(&said)?;
+            Ok(u8::from(!all))
+        }
+        Some(Command::Demo { keep, palette, .. }) => open_demo(keep.as_deref(), palette),
         Some(Command::Play(args)) => play::run(&args),
         Some(Command::Verbs { json }) => print(&listings::verbs(json)),
         Some(Command::Languages { json }) => print(&listings::languages(json)),

@@ -1,6 +1,15 @@
 //! The demo: the files of Skerry Sound, copied fresh each time.
 
+use crate::app::App;
+use crate::document::{Document, Home};
+use crate::keys::script;
+use crate::palette::{Depth, Palette, Tide};
+use crate::screen::layout::Size;
 use anyhow::{Context, Result, bail};
+use serde::Deserialize;
+use snarvel_core::editor::Manner;
+use snarvel_files::load::{Loaded, decode};
+use std::fmt::Write;
 use std::path::{Path, PathBuf};
 use tempfile::TempDir;
 
@@ -68,4 +77,60 @@ pub fn copy(keep: Option<&Path>) -> Result<Copy> {
         std::fs::write(&path, content).with_context(|| path.display().to_string())?;
     }
     Ok(copy)
+}
+
+/// A task of the tour.
+#[derive(Debug, Deserialize)]
+pub struct Task {
+    /// What is learnt.
+    pub name: String,
+    /// The keys that do it, as a script, on the first file as it comes.
+    pub keys: String,
+    /// Lines that stand one below the other afterwards.
+    pub lines: Vec<String>,
+}
+
+/// The tasks of the tour in the first file.
+///
+/// # Panics
+/// If the tour that the program is built with is wrong: a test reads it.
+pub fn tour() -> Vec<Task> {
+    #[derive(Deserialize)]
+    struct Tour {
+        task: Vec<Task>,
+    }
+    let tour: Tour =
+        toml::from_str(include_str!("../demo/tour.toml")).unwrap_or_else(|error| panic!("the tour: {error}"));
+    tour.task
+}
+
+/// Plays every task of the tour and says of each whether its keys do it; whether all of them do.
+pub fn check() -> (String, bool) {
+    let (name, content) = FILES[0];
+    let mut said = String::new();
+    let mut all = true;
+    for (index, task) in tour().iter().enumerate() {
+        let found = played(name, content, &task.keys);
+        let holds = found.as_ref().is_ok_and(|text| {
+            let lines: Vec<&str> = text.lines().collect();
+            lines.windows(task.lines.len()).any(|part| part == task.lines)
+        });
+        all &= holds;
+        let verdict = if holds { "done" } else { "not done" };
+        let _ = writeln!(said, "{}. {}: {verdict} by {}", index + 1, task.name, task.keys);
+    }
+    (said, all)
+}
+
+/// What a file holds after the keys.
+fn played(name: &str, content: &str, keys: &str) -> Result<String> {
+    let (text, encoding) = decode(content.as_bytes());
+    let loaded = Loaded { text, encoding, read_only: false };
+    let document = Document::of(loaded, Home::File(PathBuf::from(name)), Manner::default());
+    let folder = PathBuf::from("/");
+    let mut app = App::new(vec![document], folder, Palette::new(Tide::Night, Depth::None), Size::REFERENCE);
+    app.writes = false;
+    let actions = script::parse(keys).map_err(|wrong| anyhow::anyhow!("{wrong}"))?;
+    actions.iter().for_each(|action| app.act(action));
+    Ok(app.document().editor.text().to_string())
 }

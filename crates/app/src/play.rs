@@ -3,7 +3,7 @@
 //! It keeps no state, touches no system clipboard, and writes the file only when told to. Time stands still:
 //! keys of one script are never a pause apart.
 
-use crate::app::{App, Event, Gesture, Mouse};
+use crate::app::App;
 use crate::document::{Document, Home};
 use crate::keys::script::{self, Action, Spot};
 use crate::palette::{Depth, Palette};
@@ -201,28 +201,11 @@ impl Play {
 
     fn act(&mut self, action: &Action) {
         let start = Instant::now();
-        match action {
-            Action::Key(key) => self.app.handle(Event::Key(*key), 0),
-            Action::Paste(text) => self.app.handle(Event::Paste(text.clone()), 0),
-            Action::Caret(spot) => self.app.put_caret(*spot),
-            Action::Select(from, to) => self.app.select(*from, *to),
-            Action::Click(spot) => self.mouse(Gesture::Press(1), *spot, false),
-            Action::AltClick(spot) => self.mouse(Gesture::Press(1), *spot, true),
-            Action::AltDrag(from, to) => {
-                self.mouse(Gesture::Press(1), *from, false);
-                self.mouse(Gesture::Drag, *to, true);
-            }
-            Action::Verb(verb, argument) => self.app.call(verb, argument),
-        }
+        self.app.act(action);
         self.updates.push(start.elapsed());
         self.app.take_orders();
         let drawn = self.draw();
         self.draws.push(drawn);
-    }
-
-    fn mouse(&mut self, gesture: Gesture, spot: Spot, alt: bool) {
-        let at = self.app.byte_at(spot);
-        self.app.mouse_at(Mouse { gesture, cell: [0, 0], alt, shift: false }, at);
     }
 
     fn emit(&self, emit: Emit, out: &mut Vec<u8>) {

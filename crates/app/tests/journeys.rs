@@ -132,7 +132,7 @@ fn what_a_file_holds_does_not_reach_the_terminal() {
 #[test]
 fn a_bare_copy_of_the_demo_opens() {
     let terminal = Terminal::with(&[]);
-    terminal.start("demo --keep sound").shows("Skerry Sound").shows("A short tour");
+    terminal.start("demo --keep sound").shows("Skerry Sound").shows("Eight short tasks");
     assert!(terminal.path("sound/Forecast.java").exists());
     terminal.keys(&["C-o"]).shows("of 13").type_text("fogh").keys(&["Enter"]).shows("the fog signal");
     terminal.keys(&["C-q"]).ended(0);

@@ -263,6 +263,19 @@ fn the_page_of_languages_is_current() {
 }
 
 #[test]
+fn the_tasks_of_the_tour_are_done_by_their_keys() {
+    let (code, said, _) = run(&["demo", "--check"], b"");
+    let said = String::from_utf8(said).unwrap();
+    assert_eq!(code, 0, "{said}");
+    assert_eq!(said.lines().filter(|line| line.contains(": done by ")).count(), 8, "{said}");
+    for (number, task) in snarvel::demo::tour().iter().enumerate() {
+        let keys = task.keys.trim_end_matches(" esc");
+        let undone = play("gauges.rs", FILES[0].1.as_bytes(), &format!("{keys} 9*ctrl+z"), &[]);
+        assert_eq!(String::from_utf8(undone).unwrap(), FILES[0].1, "task {}", number + 1);
+    }
+}
+
+#[test]
 fn structure_in_the_program() {
     let text =
         |file: &str, content: &str, keys: &str| String::from_utf8(play(file, content.as_bytes(), keys, &[])).unwrap();

@@ -1,8 +1,8 @@
 //! The mouse, and places as people count them.
 
-use super::{App, Gesture, Mouse};
+use super::{App, Event, Gesture, Mouse};
 use crate::document::Document;
-use crate::keys::script::Spot;
+use crate::keys::script::{Action, Spot};
 use crate::screen::layout::Frame;
 use snarvel_core::cursors::{CursorSet, Selection};
 use snarvel_core::units::{Byte, Direction, Line, Span};
@@ -14,6 +14,28 @@ use snarvel_core::verbs::thin::column;
 const WHEEL_LINES: i64 = 3;
 
 impl App {
+    /// Does one thing of a script; time stands still.
+    pub fn act(&mut self, action: &Action) {
+        match action {
+            Action::Key(key) => self.handle(Event::Key(*key), 0),
+            Action::Paste(text) => self.handle(Event::Paste(text.clone()), 0),
+            Action::Caret(spot) => self.put_caret(*spot),
+            Action::Select(from, to) => self.select(*from, *to),
+            Action::Click(spot) => self.gesture(Gesture::Press(1), *spot, false),
+            Action::AltClick(spot) => self.gesture(Gesture::Press(1), *spot, true),
+            Action::AltDrag(from, to) => {
+                self.gesture(Gesture::Press(1), *from, false);
+                self.gesture(Gesture::Drag, *to, true);
+            }
+            Action::Verb(verb, argument) => self.call(verb, argument),
+        }
+    }
+
+    fn gesture(&mut self, gesture: Gesture, spot: Spot, alt: bool) {
+        let at = self.byte_at(spot);
+        self.mouse_at(Mouse { gesture, cell: [0, 0], alt, shift: false }, at);
+    }
+
     /// The byte at a place as people count it; places past a line's end are its end.
     pub fn byte_at(&self, spot: Spot) -> Byte {
         let text = self.document().editor.text();
