@@ -252,3 +252,83 @@ fn cursors_out_of_sight_are_seen_and_dropped_in_the_roster() {
     terminal.until_file("log.txt", &text.replace("fog", "mist").replacen("mist", "fog", 1));
     terminal.keys(&["C-q"]).ended(0);
 }
+
+#[test]
+fn pins_become_cursors_and_esc_and_recall_bring_sets_back() {
+    let terminal = Terminal::with(&[("list.txt", "one\ntwo\nthree\nfour\n")]);
+    terminal
+        .start("list.txt")
+        .keys(&["C-Space", ".", "Space"])
+        .shows("1 pin")
+        .keys(&["k", "k", ".", "Space"])
+        .shows("2 pins");
+    terminal.keys(&["Enter"]).shows("2 cursors").shows("WRITE").type_text("x").keys(&["C-s"]);
+    terminal.until_file("list.txt", "x\ntwo\nx\nfour\n");
+    terminal.keys(&["Escape"]).shows("1 cursor given up").keys(&["C-Space", "@"]).shows("2 cursors");
+    terminal.keys(&["C-Space"]).type_text("y").keys(&["C-s"]).until_file("list.txt", "xy\ntwo\nxy\nfour\n");
+}
+
+#[test]
+fn a_column_is_numbered() {
+    let terminal = Terminal::with(&[("list.txt", "a 0 b\na 0 b\na 0 b\n")]);
+    terminal.start("list.txt:1:3").keys(&["M-f", "M-f"]).shows("3 cursors").keys(&["S-Right"]).shows("3 selected");
+    terminal.keys(&["C-x"]).shows("cut 3 pieces").keys(&["End", "C-v", "C-s"]);
+    terminal.until_file("list.txt", "a  b0\na  b0\na  b0\n");
+}
+
+#[test]
+fn ten_thousand_cursors() {
+    let text = "level fog\n".repeat(10_000);
+    let terminal = Terminal::with(&[("long.txt", &text)]);
+    terminal.start("long.txt").keys(&["M-b"]).shows("10000 cursors").shows("roster 10000").type_text("mist");
+    terminal.shows("mist fog").keys(&["C-s"]).until_file("long.txt", &text.replace("level", "mist"));
+    terminal.keys(&["C-z", "C-s"]).until_file("long.txt", &text).keys(&["C-q"]).ended(0);
+}
+
+#[test]
+fn the_tour_in_the_program() {
+    let terminal = Terminal::with(&[]);
+    terminal.start("demo --keep sound").shows("Eight short tasks");
+    let go = |place: &str| {
+        terminal.keys(&["C-g"]).type_text(place).keys(&["Enter"]).shows("of 127");
+    };
+    go("20");
+    terminal.keys(&["M-w"]).shows("carried 1 line");
+    go("30");
+    terminal.keys(&["M-W", "M-W"]).shows("carried 1 statement");
+    go("107");
+    terminal.keys(&["M-,", "M-,", "M-,", "M-,", "M-,", "M-c"]).shows("commented 5 lines");
+    go("44");
+    terminal
+        .keys(&["M-f", "M-f", "M-f", "M-f", "End"])
+        .shows("5 cursors")
+        .type_text(" // checked")
+        .shows("1250 }, // checked");
+    terminal.keys(&["Escape"]).shows("given up");
+    go("37:9");
+    terminal
+        .keys(&["M-b"])
+        .shows("taken")
+        .type_text("correction_mm")
+        .shows("pub correction_mm")
+        .keys(&["Escape"])
+        .shows("given up");
+    go("13");
+    terminal
+        .keys(&["C-x"])
+        .shows("cut 1 line")
+        .keys(&["Down", "C-v"])
+        .shows("pasted 1 line")
+        .keys(&["C-s"])
+        .shows("saved gauges.rs");
+    let text = terminal.file("sound/gauges.rs");
+    for line in [
+        "// fn print_raw(lines: &str) {",
+        "    pub correction_mm: i32,",
+        "    Missing,\n    Good,",
+        "use std::fmt;\nuse std::coll",
+    ] {
+        assert!(text.contains(line), "{line} is not in\n{text}");
+    }
+    terminal.keys(&["C-q"]).ended(0);
+}

@@ -204,6 +204,21 @@ fn settings_of_a_file_that_is_named() {
 }
 
 #[test]
+fn saving_in_a_script_writes_the_file_that_was_named() {
+    let folder = tempfile::tempdir().unwrap();
+    std::fs::create_dir(folder.path().join("sub")).unwrap();
+    std::fs::write(folder.path().join("sub/a.txt"), "fog").unwrap();
+    let out = Command::new(env!("CARGO_BIN_EXE_snarvel"))
+        .current_dir(folder.path())
+        .args(["play", "sub/a.txt", "--keys", "\"x\" ctrl+s", "--write", "--emit", "state"])
+        .output()
+        .unwrap();
+    let state: serde_json::Value = serde_json::from_slice(&out.stdout).unwrap();
+    assert_eq!(state["message"], "saved a.txt: 4 bytes");
+    assert_eq!(std::fs::read_to_string(folder.path().join("sub/a.txt")).unwrap(), "xfog");
+}
+
+#[test]
 fn languages_of_ones_own() {
     let folder = tempfile::tempdir().unwrap();
     let config = folder.path().join("mine.toml");

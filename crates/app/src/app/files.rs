@@ -60,7 +60,6 @@ impl App {
     }
 
     pub(super) fn save_to(&mut self, path: &Path, then: Option<Matter>) {
-        let path = self.folder.join(path);
         if !self.writes {
             self.document_mut().editor.mark_saved();
             self.say("not written: only played");
@@ -69,7 +68,7 @@ impl App {
         let now_ms = self.now_ms;
         let result = {
             let usual = self.settings.tidy;
-            self.document_mut().save_to(&path, usual, now_ms)
+            self.document_mut().save_to(path, usual, now_ms)
         };
         match result {
             Ok(written) => {

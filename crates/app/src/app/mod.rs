@@ -128,6 +128,8 @@ const MOST_TIMES: u32 = 99_999;
 impl App {
     /// With `documents`, or an empty one where there are none.
     pub fn new(documents: Vec<Document>, folder: PathBuf, palette: Palette, size: Size) -> App {
+        // Files are named from it whatever becomes of the folder in which the program was started.
+        let folder = std::path::absolute(&folder).unwrap_or(folder);
         let project = folder.file_name().map(|name| name.to_string_lossy().into_owned()).unwrap_or_default();
         let documents = if documents.is_empty() { vec![Document::untitled(Manner::default())] } else { documents };
         let mut app = App {
@@ -434,7 +436,7 @@ impl App {
                     self.run(verb, &argument);
                 }
             }
-            Answer::SaveTo(path, then) => self.save_to(&path, then),
+            Answer::SaveTo(path, then) => self.save_to(&self.folder.join(path), then),
             Answer::SaveAnd(matter) => self.save_and(matter),
             Answer::Paste(clip) => self.paste_clip(clip),
             Answer::Copy(clip) => {
@@ -446,6 +448,9 @@ impl App {
             Answer::Lead(index) => {
                 let set = self.document().editor.cursors().leading(index);
                 self.document_mut().editor.set_cursors(set);
+                if let Some(Panel::Roster(roster)) = &mut self.panel {
+                    roster.look_around(&self.documents[self.current]);
+                }
             }
             Answer::Keep(kept) => self.keep_cursors(&kept),
             Answer::GoToStep(id) => {

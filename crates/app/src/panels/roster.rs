@@ -7,6 +7,8 @@ use crate::keys::Key;
 use crossterm::event::KeyCode;
 use snarvel_core::cursors::Selection;
 use snarvel_core::units::Span;
+use snarvel_core::verbs::clip::Clip;
+use snarvel_core::verbs::selects::stands_in;
 use std::collections::HashSet;
 
 /// The cursors, to be gone through.
@@ -20,6 +22,8 @@ pub struct RosterPanel {
     pub chosen: usize,
     /// The cursors that are to be dropped.
     pub dropped: HashSet<usize>,
+    /// The function or the like that the chosen one stands in.
+    pub within: Option<String>,
     /// What stands on the lines of all cursors; gathered when letters are typed.
     lines: Vec<String>,
 }
@@ -39,6 +43,7 @@ impl RosterPanel {
             shown: (0..cursors.len()).collect(),
             chosen: cursors.primary_index(),
             dropped: HashSet::new(),
+            within: within(document, cursors.primary()),
             lines: cursors.iter().map(|each| line_of(document, each)).collect(),
         }
     }
@@ -62,6 +67,12 @@ impl RosterPanel {
 
     fn lead(&self) -> Answer {
         self.index().map_or(Answer::None, Answer::Lead)
+    }
+
+    /// Takes in where the chosen cursor stands.
+    pub fn look_around(&mut self, document: &Document) {
+        let chosen = self.index().and_then(|index| document.editor.cursors().list().get(index).copied());
+        self.within = chosen.and_then(|each| within(document, each));
     }
 
     /// Takes a key.
@@ -101,6 +112,10 @@ impl RosterPanel {
         self.line.text.push_str(typed);
         self.filter();
     }
+}
+
+fn within(document: &Document, each: Selection) -> Option<String> {
+    document.editor.with_scene(&Clip::default(), |scene| stands_in(scene, each.start()))
 }
 
 /// What stands on the line of a cursor's head.

@@ -76,7 +76,7 @@ impl Painter<'_> {
     /// The cursors around the primary one, or around the chosen one.
     fn rows(&self, buffer: &mut Buffer) {
         let cursors = self.document.editor.cursors();
-        let rows = usize::from(self.area.rows.saturating_sub(if self.panel.is_some() { 3 } else { 1 }));
+        let rows = usize::from(self.area.rows.saturating_sub(if self.panel.is_some() { 4 } else { 1 }));
         let (count, chosen) = match self.panel {
             Some(panel) => (panel.shown.len(), panel.chosen),
             None => (cursors.len(), cursors.primary_index()),
@@ -158,6 +158,14 @@ impl Painter<'_> {
         let raised = self.app.palette.style(Role::Raised);
         let key = self.over(raised, Role::KeyCap);
         let last = self.area.rows.saturating_sub(1);
+        let within = self.panel.and_then(|panel| panel.within.as_deref()).map(|name| format!("in {name}"));
+        put(
+            buffer,
+            self.row(last.saturating_sub(2)),
+            1,
+            &within.unwrap_or_default(),
+            self.over(raised, Role::Function),
+        );
         for (row, keys) in [
             (last.saturating_sub(1), [("↑↓", "show"), ("Space", "drop")]),
             (last, [("Enter", "keep"), ("Esc", "leave")]),

@@ -171,8 +171,8 @@ impl CursorSet {
     /// The set with every end on a place where a caret can stand, at the end of the cluster around it.
     #[must_use]
     pub fn snapped(self, text: &Text) -> CursorSet {
-        let stands = |at: Byte| text.is_boundary(at);
-        if self.list.iter().all(|each| stands(each.anchor) && (each.is_caret() || stands(each.head))) {
+        let places = self.list.iter().flat_map(|each| [each.start(), each.end()]);
+        if text.are_boundaries(places) {
             return self;
         }
         let whole_words = self.whole_words;

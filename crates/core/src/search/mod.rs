@@ -7,6 +7,9 @@ use crate::text::Text;
 use crate::units::{Byte, Span};
 use memchr::memmem::Finder;
 
+/// Bytes looked at in one piece: more than the rope's pieces of a kilobyte, less than a processor's cache.
+const WINDOW: usize = 32 * 1024;
+
 /// Bytes looked at in one piece when searching back.
 const BACK_WINDOW: usize = 64 * 1024;
 
@@ -43,7 +46,7 @@ impl<'a> Matches<'a> {
         }
     }
 
-    /// Drops what is searched, but for what a match across pieces needs, and adds the next piece.
+    /// Drops what is searched, but for what a match across pieces needs, and adds the next pieces.
     fn refill(&mut self) -> bool {
         if self.next_chunk >= self.until {
             return false;
@@ -53,11 +56,15 @@ impl<'a> Matches<'a> {
         self.window.drain(..dropped);
         self.base += dropped;
         self.done = 0;
-        let chunk = self.text.chunk_at(self.next_chunk);
-        let from = self.next_chunk - chunk.start;
-        let to = chunk.text.len().min(self.until - chunk.start);
-        self.window.extend_from_slice(&chunk.text.as_bytes()[from..to]);
-        self.next_chunk = chunk.start + to;
+        for chunk in self.text.chunks_from(self.next_chunk) {
+            let from = self.next_chunk - chunk.start;
+            let to = chunk.text.len().min(self.until - chunk.start);
+            self.window.extend_from_slice(&chunk.text.as_bytes()[from..to]);
+            self.next_chunk = chunk.start + to;
+            if self.window.len() >= WINDOW || self.next_chunk >= self.until {
+                break;
+            }
+        }
         true
     }
 }

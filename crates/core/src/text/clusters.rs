@@ -43,6 +43,26 @@ impl Text {
         }
     }
 
+    /// Whether a caret can stand at all of `places`, which come in ascending order. Cost: little for each beside the
+    /// one before it, where the text around is ASCII.
+    #[must_use]
+    pub fn are_boundaries(&self, mut places: impl Iterator<Item = Byte>) -> bool {
+        let mut chunk = self.chunk_at(Byte(0));
+        places.all(|at| {
+            if at < chunk.start || at >= chunk.start + chunk.text.len() {
+                chunk = self.chunk_at(at.min(self.end()));
+            }
+            let bytes = chunk.text.as_bytes();
+            let offset = at.0.wrapping_sub(chunk.start.0);
+            let beside = offset.checked_sub(1).and_then(|before| Some((*bytes.get(before)?, *bytes.get(offset)?)));
+            match beside {
+                // Between two ASCII characters there is a boundary, but for the line end of two.
+                Some((before, behind)) if before.is_ascii() && behind.is_ascii() => (before, behind) != (b'\r', b'\n'),
+                _ => self.is_boundary(at),
+            }
+        })
+    }
+
     /// Whether a caret can stand at `at`.
     #[must_use]
     pub fn is_boundary(&self, at: Byte) -> bool {
@@ -150,8 +170,11 @@ mod tests {
         for (index, &place) in expected.iter().enumerate().skip(1) {
             assert_eq!(rope.previous_boundary(Byte(place)).0, expected[index - 1]);
         }
+        assert!(rope.are_boundaries(expected.iter().map(|at| Byte(*at))), "one sweep over {text:?}");
         for at in 0..=text.len() {
             let wanted = expected.contains(&at) || text.is_empty();
+            let swept = rope.are_boundaries([0, at, text.len()].map(Byte).into_iter());
+            assert_eq!(swept, wanted, "byte {at} of {text:?} in a sweep");
             assert_eq!(rope.is_boundary(Byte(at)), wanted, "byte {at} of {text:?}");
         }
     }

@@ -155,3 +155,12 @@ fn enclosing_by_depth(scene: &Scene, span: Span) -> Option<Span> {
     let end = below(body).next().filter(closes).unwrap_or(body);
     Some(Span::new(text.line_start(header), text.line_span(end).end))
 }
+
+/// The first line of the function, class or the like around `at`, as a name for where it stands; none outside of all.
+#[must_use]
+pub fn stands_in(scene: &Scene, at: Byte) -> Option<String> {
+    let block = scene.nodes_around(Span::at(at)).into_iter().find(|node| is_block(*node))?;
+    let line = scene.text.content(scene.text.line_of(block.span.start));
+    let head = line.trim().split(['(', '{', ':']).next().unwrap_or("").trim();
+    (!head.is_empty()).then(|| head.to_owned())
+}

@@ -4,6 +4,8 @@
 //! again without what stands above it. Offsets are bytes within the line. Cost: O(line).
 //! It does no more than find where literals and comments begin and end: it does not know words or nesting.
 
+mod whole_lines;
+
 use super::{BlockMarks, Escape, Language, Shape, StringForm};
 use std::sync::Arc;
 
@@ -340,68 +342,6 @@ impl Run<'_> {
         self.at += form.open.len() + (rest.len() - named.len()) + word.len() + quote;
         self.at = self.at.min(self.line.len());
         Some(State::Code)
-    }
-
-    /// The kind of documentation that begins with this line.
-    fn document(&self) -> Option<u8> {
-        let opens = |marks: &BlockMarks| {
-            let tail = self.line.strip_prefix(marks.open.as_str());
-            let needs_letter = marks.open.ends_with('=');
-            tail.is_some_and(|tail| tail.starts_with(|c: char| c.is_alphabetic()) == needs_letter)
-        };
-        self.scanner.language.documents.iter().position(opens).map(|kind| kind as u8)
-    }
-
-    fn document_line(&mut self, kind: u8, opens: bool) -> State {
-        let close = &self.scanner.language.documents[usize::from(kind)].close;
-        let closes = !close.is_empty() && self.line.starts_with(close.as_str());
-        self.at = self.content_len();
-        self.emit(Kind::Comment, Form::Document, 0, [opens, closes]);
-        if closes { State::Code } else { State::Document(kind) }
-    }
-
-    fn whole_line(&mut self, kind: Kind, form: Form) {
-        self.at = self.content_len();
-        self.emit(kind, form, 0, [false, false]);
-    }
-
-    fn is_in_scalar(&self, column: u32) -> bool {
-        let content = self.line.trim_end();
-        content.is_empty() || (content.len() - content.trim_start().len()) as u32 > column
-    }
-
-    /// The column of the key whose block scalar begins with the next line (YAML 1.2, 8.1): the line ends with `|` or
-    /// `>` and its indicators, behind a colon or a dash. A comment may follow.
-    fn scalar_column(&self) -> Option<u32> {
-        if !self.scanner.language.block_scalars {
-            return None;
-        }
-        let code = self.line.split(" #").next().unwrap_or("").trim_end();
-        let head = code.trim_end_matches(|c: char| c.is_ascii_digit() || matches!(c, '+' | '-'));
-        let head = head.strip_suffix(['|', '>'])?;
-        let before = head.trim_end();
-        let is_value = head.len() > before.len() && (before.ends_with(':') || before.ends_with('-'));
-        let key = code.trim_start_matches(' ');
-        let rest = key.trim_start_matches("- ");
-        // A dash without a key stands for itself; before a key it belongs to the list around.
-        let dashes = (key.len() - rest.len()).saturating_sub(if rest.contains(':') { 0 } else { 2 });
-        is_value.then_some((code.len() - key.len() + dashes) as u32)
-    }
-
-    fn here_line(&mut self, words: &Arc<[HereWord]>) -> State {
-        let content = &self.line[..self.content_len()];
-        let first = &words[0];
-        let candidate = if first.may_be_indented { content.trim_start() } else { content };
-        let tail = candidate.strip_prefix(&*first.word);
-        let ends =
-            tail.is_some_and(|tail| tail.is_empty() || (first.may_be_indented && tail.starts_with([';', ',', ')'])));
-        self.at = self.line.len();
-        self.emit(Kind::String, Form::Here, 0, [false, ends]);
-        match (ends, words.len()) {
-            (false, _) => State::Here(words.clone()),
-            (true, 1) => State::Code,
-            (true, _) => State::Here(words[1..].into()),
-        }
     }
 
     /// Goes to the end of a block comment that is `depth` deep here; the depth at the line's end if it goes on.
