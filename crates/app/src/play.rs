@@ -230,10 +230,13 @@ impl Play {
             true => text.chars().map(|c| if raw::byte_of(c).is_some() { '\u{FFFD}' } else { c }).collect(),
             false => text,
         };
+        let [above, below] = screen::cursors_out_of_view(&self.app);
         let mut state = json!({
             "text": format!("{mark}{shown}"),
             "selections": selections,
             "primary": editor.cursors().primary_index(),
+            "cursors_above": above,
+            "cursors_below": below,
             "pins": editor.pins().iter().map(|pin| self.selection(*pin)).collect::<Vec<Value>>(),
             "layer": if self.app.layer == Layer::Write { "write" } else { "shape" },
             "modified": editor.is_modified(),

@@ -38,6 +38,8 @@ fn the_state_says_everything() {
         "modified": false,
         "message": "",
         "undo_depth": 0,
+        "cursors_above": 0,
+        "cursors_below": 0,
     });
     assert_eq!(found, expected);
     let lossy = play("a.txt", b"a\xFFb", "end", &["--emit", "state"]);
@@ -306,4 +308,16 @@ fn structure_in_the_program() {
         text("a.py", "def f():\n    a = [1, 2]\n    b()\n", "@2:10 3*!widen \"x\""),
         "def f():\n    a = x\n    b()\n"
     );
+}
+
+#[test]
+fn cursors_out_of_view_are_counted_in_the_state() {
+    let text = "fog\n".repeat(100);
+    let more = ["--emit", "state", "--size", "80x24"];
+    let state: serde_json::Value =
+        serde_json::from_slice(&play("a.txt", text.as_bytes(), "@50:1 alt+b", &more)).unwrap();
+    let count = |name: &str| state[name].as_u64().unwrap();
+    assert_eq!((state["selections"].as_array().unwrap().len(), count("primary")), (100, 49));
+    let shown = 100 - count("cursors_above") - count("cursors_below");
+    assert_eq!(shown, 19, "the rows of the text");
 }

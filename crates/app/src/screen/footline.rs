@@ -70,19 +70,24 @@ fn items(app: &App, frame: &Frame) -> Vec<(String, Role)> {
 
 /// How many cursors there are, and how many of them above and below the view.
 fn cursors(app: &App, frame: &Frame) -> String {
-    let document = app.shown();
-    let (text, list) = (document.editor.text(), document.editor.cursors().list());
-    let top = text.line_start(document.view.top.min(text.last_line()));
-    let bottom = text.content_span(frame.last_line(document)).end;
-    let above = list.partition_point(|each| each.head < top);
-    let below = list.len() - list.partition_point(|each| each.head <= bottom);
-    let mut said = counted(list.len(), "cursor");
+    let [above, below] = out_of_view(app, frame);
+    let mut said = counted(app.shown().editor.cursors().len(), "cursor");
     for (sign, count) in [("▲", above), ("▼", below)] {
         if count > 0 {
             let _ = write!(said, " {sign}{count}");
         }
     }
     said
+}
+
+/// How many cursors have their heads above and below the view.
+pub fn out_of_view(app: &App, frame: &Frame) -> [usize; 2] {
+    let document = app.shown();
+    let (text, list) = (document.editor.text(), document.editor.cursors().list());
+    let top = text.line_start(document.view.top.min(text.last_line()));
+    let bottom = text.content_span(frame.last_line(document)).end;
+    let above = list.partition_point(|each| each.head < top);
+    [above, list.len() - list.partition_point(|each| each.head <= bottom)]
 }
 
 fn place(app: &App) -> String {

@@ -39,6 +39,11 @@ pub fn draw(app: &App, buffer: &mut Buffer) {
     footline::draw(app, &frame, buffer);
 }
 
+/// How many cursors are above and below the view.
+pub fn cursors_out_of_view(app: &App) -> [usize; 2] {
+    footline::out_of_view(app, &Frame::of(app))
+}
+
 /// Where the terminal's own cursor is shown: at the primary caret where there are no colours to tell it by.
 pub fn shown_cursor(app: &App) -> Option<[u16; 2]> {
     let wants = !app.palette.has_colour() && app.panel.is_none();
