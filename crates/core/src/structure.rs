@@ -143,6 +143,11 @@ const HOLDERS: &[&str] = &[
     "pattern_list",
     "statement_list",
     "class_declaration",
+    "makefile",
+    "imports",
+    "opening_element",
+    "STag",
+    "EmptyElemTag",
 ];
 
 /// Whether a node of this kind holds others that can change places.

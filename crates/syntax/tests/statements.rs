@@ -104,6 +104,44 @@ fn statements_declarations_and_elements_on_their_own_lines() {
 }
 
 #[test]
+fn elements_and_attributes_of_other_languages() {
+    check("css", &[("declarations_in_one_line", "a { b|: c; d: e; }⏎", DOWN, "a { d: e; b|: c; }⏎")]);
+    check("typescript", &[("imported_names", "import { b|, a } from \"x\";⏎", DOWN, "import { a, b| } from \"x\";⏎")]);
+    check("tsx", &[("attribute", "const a = <p b|=\"1\" c=\"2\" />;⏎", DOWN, "const a = <p c=\"2\" b|=\"1\" />;⏎")]);
+    check("xml", &[("attribute", "<a b|=\"1\" c=\"2\"/>⏎", DOWN, "<a c=\"2\" b|=\"1\"/>⏎")]);
+    check("make", &[("rule", "a|: b⏎→c⏎⏎d: e⏎→f⏎", DOWN, "d: e⏎→f⏎⏎a|: b⏎→c⏎")]);
+    check("sql", &[("value", "INSERT INTO t VALUES (1|, 2);⏎", DOWN, "INSERT INTO t VALUES (2, 1|);⏎")]);
+    check("lua", &[("field", "local t = { a| = 1, b = 2 }⏎", DOWN, "local t = { b = 2, a| = 1 }⏎")]);
+    check(
+        "toml",
+        &[
+            ("table", "(a)|⏎", DOWN, "(a)|⏎"),
+            ("key", "a| = { b = 1, c = 2 }⏎d = 1⏎", DOWN, "d = 1⏎a| = { b = 1, c = 2 }⏎"),
+        ],
+    );
+    check("shell", &[("command", "a() {⏎  b|⏎  c⏎}⏎", DOWN, "a() {⏎  c⏎  b|⏎}⏎")]);
+    check("ruby", &[("call", "def a⏎  b|⏎  c(1, 2)⏎end⏎", DOWN, "def a⏎  c(1, 2)⏎  b|⏎end⏎")]);
+    check(
+        "kotlin",
+        &[(
+            "method",
+            "class A {⏎    fun b|() {}⏎⏎    fun c() {}⏎}⏎",
+            DOWN,
+            "class A {⏎    fun c() {}⏎⏎    fun b|() {}⏎}⏎",
+        )],
+    );
+    check(
+        "csharp",
+        &[("member", "class A {⏎    int B|;⏎    void C() {}⏎}⏎", DOWN, "class A {⏎    void C() {}⏎    int B|;⏎}⏎")],
+    );
+    check("swift", &[("statement", "func a() {⏎    b|()⏎    c()⏎}⏎", DOWN, "func a() {⏎    c()⏎    b|()⏎}⏎")]);
+    check("php", &[("statement", "<?php⏎f|();⏎g();⏎", DOWN, "<?php⏎g();⏎f|();⏎")]);
+    check("zig", &[("statement", "fn a() void {⏎    b|();⏎    c();⏎}⏎", DOWN, "fn a() void {⏎    c();⏎    b|();⏎}⏎")]);
+    check("elixir", &[("call", "def a do⏎  b|()⏎  c()⏎end⏎", DOWN, "def a do⏎  c()⏎  b|()⏎end⏎")]);
+    check("r", &[("statement", "x| <- 1⏎y <- 2⏎", DOWN, "y <- 2⏎x| <- 1⏎")]);
+}
+
+#[test]
 fn statements_of_other_languages() {
     check(
         "json",

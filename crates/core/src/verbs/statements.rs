@@ -154,8 +154,10 @@ enum Separated {
 /// The elements that lie directly in `holder`, each with what goes along.
 fn siblings_in(scene: &Scene, holder: Node, separated: Separated) -> Vec<Element> {
     let children = scene.children(holder);
-    let is_tag = holder.kind.contains("tag") || children.iter().any(|node| node.kind == "attribute");
-    let has_separators = children.iter().any(|node| !node.is_named && matches!(node.kind, "," | ";"));
+    let is_tag = is_tag(holder);
+    let ends_itself = |node: &Node| scene.text.slice(node.span).trim_end().ends_with([',', ';']);
+    let has_separators =
+        children.iter().any(|node| if node.is_named { ends_itself(node) } else { matches!(node.kind, "," | ";") });
     if separated == Separated::Only && !has_separators && !is_tag {
         return Vec::new();
     }
@@ -178,6 +180,13 @@ fn siblings_in(scene: &Scene, holder: Node, separated: Separated) -> Vec<Element
     found
 }
 
+/// Whether `holder` is a tag, whose elements are its attributes.
+fn is_tag(holder: Node) -> bool {
+    ["tag", "self_closing_element", "opening_element", "STag", "EmptyElemTag"]
+        .iter()
+        .any(|word| holder.kind.contains(word))
+}
+
 /// The children of a holder, to be told apart.
 struct Reading<'a, 'b> {
     scene: &'a Scene<'b>,
@@ -190,10 +199,9 @@ impl Reading<'_, '_> {
     /// Whether `node` is an element, or attached to one.
     fn is_element(&self, node: &Node) -> bool {
         let furniture = ["start_tag", "end_tag", "tag_name", "STag", "ETag", "shebang", "hash_bang_line"];
-        let in_tag = self.is_tag && self.holder.kind.contains("tag");
         node.is_named
             && !furniture.contains(&node.kind)
-            && (!in_tag || node.kind == "attribute")
+            && (!self.is_tag || node.kind.to_ascii_lowercase().ends_with("attribute"))
             && !self.is_value(node)
             && !without_separator(self.scene, node.span).is_empty()
     }
