@@ -244,3 +244,37 @@ fn widening_and_blocks_by_nodes() {
         )],
     );
 }
+
+#[test]
+fn what_stands_between_tags_has_its_own_marks() {
+    let rows: &[(&str, &str, &str, &str)] = &[
+        (
+            "child",
+            "const a = (⏎  <p>⏎    <b>x|</b>⏎  </p>⏎);⏎",
+            "comment-toggle",
+            "const a = (⏎  <p>⏎    {/* <b>x|</b> */}⏎  </p>⏎);⏎",
+        ),
+        (
+            "child_off",
+            "const a = (⏎  <p>⏎    {/* <b>x|</b> */}⏎  </p>⏎);⏎",
+            "comment-toggle",
+            "const a = (⏎  <p>⏎    <b>x|</b>⏎  </p>⏎);⏎",
+        ),
+        ("text", "const a = <p>⏎  some| text⏎</p>;⏎", "comment-toggle", "const a = <p>⏎  {/* some| text */}⏎</p>;⏎"),
+        ("code_around", "f|();⏎const a = <p>⏎  x⏎</p>;⏎", "comment-toggle", "// f|();⏎const a = <p>⏎  x⏎</p>;⏎"),
+        (
+            "code_inside",
+            "const a = <p>{b.map((c) => {⏎  d|(c);⏎})}</p>;⏎",
+            "comment-toggle",
+            "const a = <p>{b.map((c) => {⏎  // d|(c);⏎})}</p>;⏎",
+        ),
+        (
+            "several_and_back",
+            "const a = (⏎  <p>⏎[    <b/>⏎    <i/>|]⏎  </p>⏎);⏎",
+            "comment-toggle comment-toggle",
+            "const a = (⏎  <p>⏎[    <b/>⏎    <i/>|]⏎  </p>⏎);⏎",
+        ),
+    ];
+    check("tsx", rows);
+    check("jsx", rows);
+}

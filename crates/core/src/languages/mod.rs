@@ -160,6 +160,9 @@ pub struct Language {
     /// Marks of block comments: the first pair is the one put on.
     #[serde(default)]
     pub block: Vec<BlockMarks>,
+    /// Marks for what stands between tags, where the grammar shows tags among the code.
+    #[serde(default)]
+    pub children: Option<BlockMarks>,
     /// Whether block comments nest.
     #[serde(default)]
     pub nests: bool,
@@ -237,6 +240,14 @@ impl Language {
     #[must_use]
     pub fn is_keyword(&self, word: &str) -> bool {
         self.keywords.contains(word) || (self.any_case && self.keywords.contains(&word.to_ascii_uppercase()))
+    }
+
+    /// The language of what stands between tags in its code: only the marks are others. None where it has no such thing.
+    #[must_use]
+    pub fn between_tags(&self) -> Option<Language> {
+        let marks = self.children.clone()?;
+        let name = format!("{} between tags", self.name);
+        Some(Language { name, line: Vec::new(), block: vec![marks], children: None, ..self.clone() })
     }
 
     /// Whether it can be scanned.

@@ -5,13 +5,16 @@
 
 use super::Group;
 use crate::languages::Language;
-use crate::units::Line;
+use crate::units::{Line, Span};
 use crate::verbs::scene::{Run, Scene};
 use std::sync::Arc;
 
 /// The lines of `run` by their languages, in the order in which those come.
 pub(super) fn of(scene: &Scene, run: &Run) -> Vec<Group> {
     let own = || scene.syntax.file_language();
+    if let (Some(between), true) = (scene.language.between_tags(), scene.tree.is_some()) {
+        return between_tags(scene, run, Arc::new(between));
+    }
     if scene.language.embeds.is_empty() {
         return vec![Group { language: own(), lines: run.lines().collect() }];
     }
@@ -31,6 +34,27 @@ pub(super) fn of(scene: &Scene, run: &Run) -> Vec<Group> {
         before = Some(language);
     }
     groups
+}
+
+/// The lines that stand between tags, and the others.
+fn between_tags(scene: &Scene, run: &Run, between: Arc<Language>) -> Vec<Group> {
+    let is_blank = |line: &Line| scene.text.is_blank(*line);
+    let stands_between = |line: &Line| !is_blank(line) && is_between_tags(scene, *line);
+    let (children, code): (Vec<Line>, Vec<Line>) = run.lines().partition(stands_between);
+    let groups = [(scene.syntax.file_language(), code), (between, children)];
+    groups
+        .into_iter()
+        .filter(|(_, lines)| !lines.is_empty())
+        .map(|(language, lines)| Group { language, lines })
+        .collect()
+}
+
+/// Whether what `line` begins with is a child of an element, and not in one of its tags or in code again.
+fn is_between_tags(scene: &Scene, line: Line) -> bool {
+    let at = scene.text.indentation_span(line).end;
+    let inside = scene.nodes_around(Span::at(at)).into_iter().filter(|node| node.span.start < at && at < node.span.end);
+    let innermost = inside.map(|node| node.kind).find(|kind| kind.starts_with("jsx_") && *kind != "jsx_text");
+    matches!(innermost, Some("jsx_element" | "jsx_fragment"))
 }
 
 /// Whether the markup is inside the language, not around it.
