@@ -396,6 +396,7 @@ fn reflowing() {
             wrapped("# - ", &format!("{words}|")),
             "# - one two three four five six seven eight nine ten eleven twelve thirteen⏎#   fourteen|".to_owned(),
         ),
+        ("nothing_but_marks", "rust", "[//  //  |]".to_owned(), "[//  //|]".to_owned()),
         ("prose", "markdown", "one|⏎two⏎⏎# head".to_owned(), "one| two⏎⏎# head".to_owned()),
         ("crlf_and_no_final_end", "rust", "// one|↵// two".to_owned(), "// one| two".to_owned()),
         (

@@ -87,8 +87,8 @@ fn same_letter(scene: &Scene, at: Byte, old: Span, new: &str, start: Byte) -> By
     let counts = |c: char| !c.is_whitespace() && !marks.contains(&c);
     let before = scene.text.slice(Span::new(old.start, at)).chars().filter(|c| counts(*c)).count();
     if before == 0 {
-        // In what stands before the words of the first line, which stays.
-        return start + (at - old.start);
+        // In what stands before the words of the first line, which stays; or there are no words but marks.
+        return start + new.floor_char_boundary(at - old.start);
     }
     let ends_word = scene.text.char_at(at).is_none_or(char::is_whitespace);
     let wanted = if ends_word { before - 1 } else { before };
