@@ -135,8 +135,7 @@ impl<'a, 'b> Reader<'a, 'b> {
     fn depth_of_code(&self, line: Line) -> Option<Cell> {
         let code = code_of(self.scene, line);
         let code = code.trim();
-        let is_directive = !self.structure.directive.is_empty() && code.starts_with(&self.structure.directive);
-        if is_directive {
+        if self.is_directive(code) {
             return None;
         }
         let unit = self.scene.layout.unit.cells(self.scene.layout.tabs);
@@ -161,6 +160,11 @@ impl<'a, 'b> Reader<'a, 'b> {
         Some(inner.depth + unit * (steps + u32::from(self.continues(code))))
     }
 
+    /// Whether `code` stands wherever its author wants it.
+    fn is_directive(&self, code: &str) -> bool {
+        !self.structure.directive.is_empty() && code.starts_with(&self.structure.directive)
+    }
+
     /// Whether `code` goes on with what the line before began.
     fn continues(&self, code: &str) -> bool {
         let leads = ["&&", "||", "?.", "=>"].iter().any(|operator| code.starts_with(operator));
@@ -176,8 +180,7 @@ impl<'a, 'b> Reader<'a, 'b> {
     fn take_in(&mut self, line: Line, depth: Cell) {
         let code = code_of(self.scene, line);
         let code = code.trim();
-        let is_directive = !self.structure.directive.is_empty() && code.starts_with(&self.structure.directive);
-        if is_directive || code.is_empty() {
+        if self.is_directive(code) || code.is_empty() {
             return;
         }
         if is_label(code, &self.structure.labels)
