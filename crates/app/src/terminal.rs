@@ -44,6 +44,8 @@ enum Wake {
     Signal(i32),
     /// The terminal is gone.
     Gone,
+    /// More is known of the structure of a text.
+    Parsed,
 }
 
 type Screen = Terminal<CrosstermBackend<BufWriter<Box<dyn Write>>>>;
@@ -55,6 +57,8 @@ type Screen = Terminal<CrosstermBackend<BufWriter<Box<dyn Write>>>>;
 pub fn run(app: &mut App) -> Result<u8> {
     let (send, wakes) = mpsc::channel();
     watch_signals(send.clone())?;
+    let parsed = send.clone();
+    snarvel_syntax::when_parsed(move || drop(parsed.send(Wake::Parsed)));
     let session = Session::start()?;
     let mut screen = fitted(app)?;
     draw(app, &mut screen)?;
@@ -191,6 +195,7 @@ fn follow(app: &mut App, screen: &mut Screen, wakes: &Receiver<Wake>, display: O
             match wake {
                 Wake::Signal(signal) => return Ok(128u8.saturating_add(signal as u8)),
                 Wake::Gone => return Ok(1),
+                Wake::Parsed => {}
                 Wake::Terminal(event) => {
                     is_resized |= matches!(event, event::Event::Resize(..));
                     if let Some(event) = clicks.translate(event) {

@@ -10,7 +10,7 @@ use crate::history::{Done, Grouping, History, StepId, Travel};
 use crate::languages::Language;
 use crate::languages::lexical::{Lexical, LexicalView};
 use crate::marks::{MarkId, Marks};
-use crate::structure::Tree;
+use crate::structure::{Paints, Tree};
 use crate::text::cells::TabWidth;
 use crate::text::indent::{IndentUnit, unit_of};
 use crate::text::{LineEnd, Text};
@@ -263,6 +263,17 @@ impl Editor {
         self.tree = tree;
     }
 
+    /// How the text of `span` is drawn by its structure; none where that is not known, or not yet.
+    #[must_use]
+    pub fn painted(&self, span: Span) -> Option<Paints> {
+        self.tree.as_ref()?.painted(&self.text, span)
+    }
+
+    /// Waits until the structure of the text as it is is known, or it is clear that it will not be.
+    pub fn settle_tree(&self) {
+        self.tree.iter().for_each(|tree| tree.settle(&self.text));
+    }
+
     /// Says that what stands now is what the file holds.
     pub fn mark_saved(&mut self) {
         self.history.mark_saved();
@@ -400,8 +411,11 @@ impl Editor {
             return;
         }
         self.since.follow(&self.text, change);
-        self.tree.iter_mut().for_each(|tree| tree.follow(&self.text, change));
+        let before = self.tree.as_ref().map(|_| self.text.clone());
         self.text.apply(change);
+        if let (Some(tree), Some(before)) = (&mut self.tree, before) {
+            tree.follow(&before, change, &self.text);
+        }
         self.lexical.follow(change);
         self.revision += 1;
         self.marks.follow(change);

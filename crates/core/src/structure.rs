@@ -1,9 +1,9 @@
 //! The structure of a text: what the engine asks of a grammar's tree.
 //!
 //! A tree may be missing (no grammar, no time to parse): then the verbs go by brackets, paragraphs and lines, and say
-//! so where it matters.
+//! so where it matters. A text may hold several languages: each has its own nodes, inside those of the text around it.
 
-use crate::changes::Change;
+use crate::changes::{Bias, Change, Mapper};
 use crate::text::Text;
 use crate::units::Span;
 
@@ -18,12 +18,77 @@ pub struct Node {
     pub is_named: bool,
 }
 
-/// The tree of one text.
-pub trait Tree: std::fmt::Debug {
-    /// Whether there is a tree of `text` as it is: parsing it may have taken too long.
-    fn is_known(&self, text: &Text) -> bool;
+/// What a stretch of text is drawn as.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Paint {
+    /// A word of the language itself.
+    Keyword,
+    /// The name of a type, a tag's attribute, a key.
+    Type,
+    /// The name of something that is called.
+    Function,
+    /// Text.
+    String,
+    /// A number or another constant.
+    Number,
+    /// A comment.
+    Comment,
+    /// None of these, though what lies around it may be one.
+    Plain,
+}
 
-    /// The nodes that hold `span`, the smallest first; none where the text could not be parsed in time.
+/// A stretch of text and what it is drawn as.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Painted {
+    /// Where.
+    pub span: Span,
+    /// As what.
+    pub paint: Paint,
+}
+
+/// How a stretch of text is drawn.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct Paints {
+    /// The stretch of which it is known.
+    pub span: Span,
+    /// Its parts, in order and without overlaps; what is in none of them is plain.
+    pub list: Vec<Painted>,
+}
+
+impl Paints {
+    /// What of it is in `span`; none where nothing is.
+    #[must_use]
+    pub fn within(&self, span: Span) -> Option<Paints> {
+        let reach = Span::new(self.span.start.max(span.start), self.span.end.min(span.end).max(span.start));
+        if reach.is_empty() {
+            return None;
+        }
+        let first = self.list.partition_point(|each| each.span.end <= span.start);
+        let touching = self.list[first..].iter().take_while(|each| each.span.start < span.end);
+        Some(Paints { span: reach, list: touching.copied().collect() })
+    }
+
+    /// Moves it with `change`: what is put in behind a part is drawn like it, until more is known.
+    pub fn follow(&mut self, change: &Change) {
+        let mut mapper = Mapper::new(change);
+        let start = mapper.map(self.span.start, Bias::Before);
+        for each in &mut self.list {
+            let from = mapper.map(each.span.start, Bias::After);
+            each.span = Span::new(from, mapper.map(each.span.end, Bias::After).max(from));
+        }
+        self.list.retain(|each| !each.span.is_empty());
+        self.span = Span::new(start, mapper.map(self.span.end, Bias::After).max(start));
+    }
+}
+
+/// The tree of one text. It may be behind the text for a while: what asks for nodes waits for a moment until it is not,
+/// what asks for colours takes what there is.
+pub trait Tree: std::fmt::Debug {
+    /// Whether there is a tree of `text` as it is around `span`: parsing it may take too long, or be given up.
+    fn is_known(&self, text: &Text, span: Span) -> bool;
+
+    /// The nodes that hold `span`, the smallest first, in the language of that place and then in those around it; none
+    /// where the text could not be parsed in time.
     fn around(&self, text: &Text, span: Span) -> Vec<Node>;
 
     /// What lies directly in `node`, in order.
@@ -32,8 +97,15 @@ pub trait Tree: std::fmt::Debug {
     /// All functions, methods, classes and the like, in the order in which they begin. Cost: the whole tree.
     fn blocks(&self, text: &Text) -> Vec<Node>;
 
-    /// Takes in `change`, which is about to be carried out on `text`.
-    fn follow(&mut self, text: &Text, change: &Change);
+    /// How the text of `span` is drawn, as far as that is known; none where nothing is known of it yet. Never waits.
+    /// Cost: linear in `span`.
+    fn painted(&self, text: &Text, span: Span) -> Option<Paints>;
+
+    /// Takes in `change`, which made `after` of `before`.
+    fn follow(&mut self, before: &Text, change: &Change, after: &Text);
+
+    /// Waits until the tree is that of `text`, or it is clear that there will be none.
+    fn settle(&self, text: &Text);
 }
 
 /// Words that are part of the names of blocks: functions, methods, classes and the like.

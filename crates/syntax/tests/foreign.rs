@@ -10,6 +10,9 @@ use snarvel_core::verbs::clip::Clip;
 use std::path::{Path, PathBuf};
 use tree_sitter::Parser;
 
+/// Longer than any parse here takes on the slowest machine.
+const PATIENCE: std::time::Duration = std::time::Duration::from_mins(1);
+
 /// Files of each language: enough to meet most of it.
 const FILES: usize = 15;
 
@@ -63,7 +66,7 @@ fn carried(language: &str, grammar: &tree_sitter::Language, files: Vec<PathBuf>)
         let lines = text.line_count();
         for line in (0..LINES).map(|index| Line(index * lines / LINES)) {
             let mut editor = Editor::new(text.clone(), by_name(language).unwrap());
-            editor.set_tree(snarvel_syntax::tree_for(language));
+            editor.set_tree(snarvel_syntax::tree_for(&by_name(language).unwrap(), PATIENCE));
             editor.set_cursors(CursorSet::caret(text.indentation_span(line).end));
             let place = format!("{}:{}", path.display(), line.0 + 1);
             if !run(&mut editor, "carry-statement-down").starts_with("carried") {

@@ -1,18 +1,69 @@
-//! Colours of one line: comments and literals as the scanner sees them, and in between words by their shape.
+//! Colours of one line: by the structure of the text where that is known, else comments and literals as the scanner
+//! sees them, and in between words by their shape.
 
 use crate::document::Document;
 use crate::palette::Role;
 use snarvel_core::languages::Language;
 use snarvel_core::languages::lexical::Syntax;
 use snarvel_core::languages::scanner::Kind;
-use snarvel_core::units::{Line, Span};
+use snarvel_core::structure::{Paint, Paints};
+use snarvel_core::units::{Byte, Line, Span};
+use snarvel_syntax::has_grammar;
 use std::ops::Range;
 
 /// A stretch of a line, in bytes from its start, and what it is.
 pub type Stretch = (Range<usize>, Role);
 
-/// The coloured stretches of `line`, whose content begins with `content`, in order.
-pub fn stretches(document: &Document, line: Line, content: &str) -> Vec<Stretch> {
+/// The coloured stretches of `line`, whose content begins with `content`, in order; `paints` is what is known of the
+/// lines in view.
+pub fn stretches(document: &Document, line: Line, content: &str, paints: Option<&Paints>) -> Vec<Stretch> {
+    let start = document.editor.text().line_start(line);
+    let span = Span::new(start, start + content.len());
+    match paints.filter(|paints| paints.span.start <= span.start && span.end <= paints.span.end) {
+        Some(paints) => by_structure(document, line, content, &paints.within(span).unwrap_or_default()),
+        None => by_scanner(document, line, content),
+    }
+}
+
+fn by_structure(document: &Document, line: Line, content: &str, paints: &Paints) -> Vec<Stretch> {
+    let start = document.editor.text().line_start(line);
+    let within = |span: Span| {
+        let offset = |at: Byte| at.0.saturating_sub(start.0).min(content.len());
+        offset(span.start)..offset(span.end)
+    };
+    let mut found: Vec<Stretch> = paints
+        .list
+        .iter()
+        .map(|each| (within(each.span), role(each.paint)))
+        .filter(|(range, _)| !range.is_empty())
+        .collect();
+    // Languages inside this one that have no grammar are drawn by the scanner.
+    let inside = document.editor.syntax().inside(line);
+    let unknown: Vec<Range<usize>> =
+        inside.iter().filter(|part| !has_grammar(&part.language.name)).map(|part| within(part.span)).collect();
+    if !unknown.is_empty() {
+        let is_unknown =
+            |range: &Range<usize>| unknown.iter().any(|part| part.start < range.end && range.start < part.end);
+        found.retain(|(range, _)| !is_unknown(range));
+        found.extend(by_scanner(document, line, content).into_iter().filter(|(range, _)| is_unknown(range)));
+        found.sort_by_key(|(range, _)| range.start);
+    }
+    found
+}
+
+fn role(paint: Paint) -> Role {
+    match paint {
+        Paint::Keyword => Role::Keyword,
+        Paint::Type => Role::Type,
+        Paint::Function => Role::Function,
+        Paint::String => Role::String,
+        Paint::Number => Role::Number,
+        Paint::Comment => Role::Comment,
+        Paint::Plain => Role::Text,
+    }
+}
+
+fn by_scanner(document: &Document, line: Line, content: &str) -> Vec<Stretch> {
     let start = document.editor.text().line_start(line);
     let syntax = document.editor.syntax();
     let inside = syntax.inside(line);

@@ -14,7 +14,7 @@ mod text;
 use crate::app::App;
 use crate::palette::Role;
 use layout::{Area, Frame};
-use ratatui::buffer::Buffer;
+use ratatui::buffer::{Buffer, Cell};
 use ratatui::layout::Rect;
 use ratatui::style::Style;
 use unicode_width::UnicodeWidthStr;
@@ -60,10 +60,11 @@ fn rule(app: &App, area: Area, buffer: &mut Buffer) {
 /// Gives every cell of `area` the style and a blank.
 fn fill(buffer: &mut Buffer, area: Area, style: Style) {
     let area = rect(area).intersection(buffer.area);
+    let mut blank = Cell::EMPTY;
+    blank.set_style(style);
     for y in area.top()..area.bottom() {
         for x in area.left()..area.right() {
-            buffer[(x, y)].reset();
-            buffer[(x, y)].set_style(style);
+            buffer[(x, y)].clone_from(&blank);
         }
     }
 }

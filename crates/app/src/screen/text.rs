@@ -9,6 +9,7 @@ use crate::palette::Role;
 use ratatui::buffer::Buffer;
 use ratatui::style::Style;
 use snarvel_core::cursors::Selection;
+use snarvel_core::structure::Paints;
 use snarvel_core::text::cells::{chip, cluster_cells, places};
 use snarvel_core::units::{Byte, Cell, Line, Span};
 
@@ -18,13 +19,19 @@ const BYTES_PER_CELL: usize = 32;
 
 /// Draws the part of `document` that is in view into `area`, over `ground`.
 pub(super) fn draw(app: &App, document: &Document, area: Area, ground: Style, buffer: &mut Buffer) {
-    let first = document.view.top.min(document.editor.text().last_line());
-    for (y, line) in (first.0..=document.editor.text().last_line().0).map(Line).take(usize::from(area.rows)).enumerate()
-    {
+    let text = document.editor.text();
+    let first = document.view.top.min(text.last_line());
+    let last = Line(first.0 + usize::from(area.rows).max(1) - 1).min(text.last_line());
+    let span = Span::new(text.line_start(first), text.line_span(last).end);
+    let paints = Some(span).filter(|span| span.len() <= LONGEST_PAINTED).and_then(|span| document.editor.painted(span));
+    for (y, line) in (first.0..=last.0).map(Line).take(usize::from(area.rows)).enumerate() {
         let row = Area { y: area.y + y as u16, rows: 1, ..area };
-        LinePainter::new(app, document, (row, line), ground).paint(buffer);
+        LinePainter::new(app, document, (row, line), ground).paint(buffer, paints.as_ref());
     }
 }
+
+/// What is in view is painted by the structure up to this many bytes: a line may be longer than a file should be.
+const LONGEST_PAINTED: usize = 256 << 10;
 
 struct LinePainter<'a> {
     app: &'a App,
@@ -54,14 +61,14 @@ impl<'a> LinePainter<'a> {
         LinePainter { app, document, row, line, content, here: &list[first..first + count], ground }
     }
 
-    fn paint(&self, buffer: &mut Buffer) {
+    fn paint(&self, buffer: &mut Buffer, paints: Option<&Paints>) {
         let text = self.document.editor.text();
         let tabs = self.document.editor.layout().tabs;
         let left = self.document.view.left;
         let reach = BYTES_PER_CELL * (left.0 as usize + usize::from(self.row.cols) + 8);
         let end = text.snap_back(self.content.end.min(self.content.start + reach));
         let content = text.slice(Span::new(self.content.start, end));
-        let colours = stretches(self.document, self.line, &content);
+        let colours = stretches(self.document, self.line, &content, paints);
         let mut colours = colours.iter().peekable();
         let mut behind = Cell(0);
         for (place, cluster) in places(&content, self.content.start, tabs) {

@@ -34,6 +34,12 @@ pub struct Edit {
 }
 
 impl Edit {
+    /// What it takes out, in the text before the change.
+    #[must_use]
+    pub fn span(&self) -> Span {
+        Span::new(self.start(), self.end())
+    }
+
     /// Where it begins, in the text before the change.
     #[must_use]
     pub fn start(&self) -> Byte {

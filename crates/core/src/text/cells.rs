@@ -72,12 +72,22 @@ pub struct Place {
 
 /// Each cluster of a line: where it begins, in which column, and its characters.
 pub fn places(content: &str, start: Byte, tabs: TabWidth) -> impl Iterator<Item = (Place, &str)> {
-    let mut cell = Cell(0);
-    content.grapheme_indices(true).map(move |(offset, cluster)| {
+    let (mut cell, mut offset) = (Cell(0), 0);
+    std::iter::from_fn(move || {
+        let cluster = first_cluster(&content[offset..])?;
         let place = Place { at: start + offset, cell };
+        offset += cluster.len();
         cell = cell + cluster_cells(cluster, cell, tabs);
-        (place, cluster)
+        Some((place, cluster))
     })
+}
+
+/// The cluster at the start of `rest`, which begins with one. Most often it is a character that nothing can join.
+fn first_cluster(rest: &str) -> Option<&str> {
+    match rest.as_bytes() {
+        [b' '..=b'~' | b'\t'] | [b' '..=b'~' | b'\t', 0..=0x7F, ..] => Some(&rest[..1]),
+        _ => rest.graphemes(true).next(),
+    }
 }
 
 /// The display width of `content`, which begins at column 0.
@@ -86,7 +96,9 @@ pub fn width(content: &str, tabs: TabWidth) -> Cell {
     if is_plain(content) {
         return Cell(content.len() as u32);
     }
-    content.graphemes(true).fold(Cell(0), |cell, cluster| cell + cluster_cells(cluster, cell, tabs))
+    places(content, Byte(0), tabs)
+        .last()
+        .map_or(Cell(0), |(place, cluster)| place.cell + cluster_cells(cluster, place.cell, tabs))
 }
 
 fn is_plain(content: &str) -> bool {
@@ -155,6 +167,19 @@ mod tests {
         ];
         for &(cluster, cells) in rows {
             assert_eq!(cluster_cells(cluster, Cell(0), TABS), cells, "{cluster:?}");
+        }
+    }
+
+    #[test]
+    fn clusters_one_by_one_are_those_of_the_whole() {
+        let parts =
+            ["a", "e\u{301}", "\t", "\r\n", "\r", "\u{301}", "🇳🇴", "🇳", "👩‍👩‍👧", "\u{200d}", "क्ष", "한", "\u{600}1"];
+        for seed in 0..2_000_usize {
+            let content: String =
+                (0..8).map(|step| parts[(seed * 31 + step * step * 17 + seed / 7) % parts.len()]).collect();
+            let whole: Vec<&str> = content.graphemes(true).collect();
+            let found: Vec<&str> = places(&content, Byte(0), TABS).map(|(_, cluster)| cluster).collect();
+            assert_eq!(found, whole, "{content:?}");
         }
     }
 

@@ -247,21 +247,16 @@ impl Scene<'_> {
         self.syntax.language_at(at)
     }
 
-    /// The nodes around `span`, the smallest first; none without a tree, and none in another language than the file's.
+    /// The nodes around `span`, the smallest first; none without a tree.
     #[must_use]
     pub fn nodes_around(&self, span: Span) -> Vec<Node> {
-        let Some(tree) = self.tree.filter(|_| self.is_in_own_language(span.start)) else { return Vec::new() };
-        tree.around(self.text, span)
+        self.tree.map(|tree| tree.around(self.text, span)).unwrap_or_default()
     }
 
     /// What lies directly in `node`.
     #[must_use]
     pub fn children(&self, node: Node) -> Vec<Node> {
         self.tree.map(|tree| tree.children(self.text, node)).unwrap_or_default()
-    }
-
-    fn is_in_own_language(&self, at: Byte) -> bool {
-        self.language.embeds.is_empty() || self.language_at(at).name == self.language.name
     }
 
     /// The display column of `at`.

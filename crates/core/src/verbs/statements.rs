@@ -8,7 +8,7 @@ use super::lines::carry;
 use super::scene::{Outcome, Run, Scene, counted};
 use crate::changes::ChangeBuilder;
 use crate::cursors::{CursorSet, Selection};
-use crate::structure::{Node, is_attached, is_holder};
+use crate::structure::{Node, Tree, is_attached, is_holder};
 use crate::units::{Byte, Direction, Span};
 
 /// An element with what goes along: from the comments above it to its last character without a separator.
@@ -36,9 +36,13 @@ struct Swap {
 
 /// Carries the statement of every run.
 pub fn carry_statement(scene: &Scene, direction: Direction) -> Outcome {
+    let is_known = |tree: &dyn Tree| {
+        let mut runs = scene.runs().into_iter();
+        runs.all(|run| tree.is_known(scene.text, Span::at(scene.text.indentation_span(run.first).end)))
+    };
     let why = match scene.tree {
         None => Some(format!("{} has no grammar here", scene.language.title)),
-        Some(tree) => (!tree.is_known(scene.text)).then(|| "the text takes too long to parse".to_owned()),
+        Some(tree) => (!is_known(tree)).then(|| "its structure is not known here".to_owned()),
     };
     if let Some(why) = why {
         let outcome = carry(scene, direction);
