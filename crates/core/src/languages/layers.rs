@@ -4,7 +4,7 @@
 //! scanner changes. Costs and refusals are those of [`Scanner`]. The rules: HTML Living Standard, 13.2.5 (the text of
 //! `style` and `script` ends at the next end tag, whatever stands before it); `CommonMark` 0.31, 4.5 (fences).
 
-use super::scanner::{Kind, Scanner, State, Token};
+use super::scanner::{Form, Kind, Scanner, State, Token};
 use super::{Embed, Language, by_name, detect, plain};
 use std::collections::HashMap;
 use std::sync::{Arc, Mutex, OnceLock};
@@ -58,6 +58,9 @@ impl Layer {
 #[derive(Clone, Debug)]
 pub struct Layers {
     outer: Arc<Scanner>,
+    /// A byte of each mark that begins another language: a line with none of them begins none.
+    telltales: Vec<u8>,
+    has_fences: bool,
 }
 
 /// The scanner of `language`, made once.
@@ -71,7 +74,12 @@ impl Layers {
     /// The scanner of `language`.
     #[must_use]
     pub fn new(language: Arc<Language>) -> Layers {
-        Layers { outer: Arc::new(Scanner::new(language)) }
+        let marks = language.embeds.iter().filter(|rule| !rule.open.is_empty());
+        let mut telltales: Vec<u8> = marks.map(|rule| telltale(rule.open.as_bytes())).collect();
+        telltales.sort_unstable();
+        telltales.dedup();
+        let has_fences = language.embeds.iter().any(|rule| rule.fence);
+        Layers { outer: Arc::new(Scanner::new(language)), telltales, has_fences }
     }
 
     /// The language of the file.
@@ -93,9 +101,14 @@ impl Layers {
         Layer { inner, ..Layer::default() }
     }
 
+    /// Whether another language may begin on `line`, which is in the file's own.
+    fn may_change(&self, line: &str) -> bool {
+        self.has_fences || self.telltales.iter().any(|byte| memchr::memchr(*byte, line.as_bytes()).is_some())
+    }
+
     /// Scans `line`, with its line end if it has one, from `layer` on.
     pub fn scan(&self, line: &str, layer: &Layer, found: &mut dyn FnMut(Found)) -> Layer {
-        if self.language().embeds.is_empty() {
+        if layer.inner.is_none() && layer.in_tag.is_none() && !self.may_change(line) {
             let outer = self.outer.scan(line, &layer.outer, &mut |token| found(Found::Token(token)));
             return Layer { outer, ..Layer::default() };
         }
@@ -156,7 +169,15 @@ impl Pass<'_> {
             let closes = content.len() >= inner.fence.len() && content.chars().all(|c| c == mark);
             return closes.then_some(self.at);
         }
-        find_mark(self.rest(), &self.embeds()[inner.rule].close).map(|place| self.at + place)
+        let close = &self.embeds()[inner.rule].close;
+        let mut from = self.at;
+        loop {
+            let place = from + find_mark(&self.line[from..], close)?;
+            if !is_escaped(&self.line[self.at..place]) || close.len() > 1 {
+                return Some(place);
+            }
+            from = place + close.len();
+        }
     }
 
     /// Goes on in a tag that began on a line before.
@@ -191,12 +212,13 @@ impl Pass<'_> {
         if let Some(layer) = self.fence(outer) {
             return layer;
         }
-        let (mut tokens, at) = (Vec::new(), self.at);
+        let at = self.at;
+        let mut tokens = Vec::new();
         let behind = self.layers.outer.scan(self.rest(), outer, &mut |token| tokens.push(token));
         let opening = self.opening(&tokens);
         let reach = opening.map_or(self.rest().len(), |(place, _)| place);
         for token in tokens.into_iter().filter(|token| token.start < reach) {
-            (self.found)(Found::Token(Token { start: at + token.start, end: at + token.end, ..token }));
+            (self.found)(Found::Token(Token { start: at + token.start, end: at + token.end.min(reach), ..token }));
         }
         let Some((place, rule)) = opening else {
             self.at = self.line.len();
@@ -209,11 +231,16 @@ impl Pass<'_> {
 
     /// The first place of the rest, outside of its comments and literals, that begins another language.
     fn opening(&self, tokens: &[Token]) -> Option<(usize, usize)> {
-        let is_free = |place: usize| !tokens.iter().any(|token| token.start <= place && place < token.end);
+        // What lies around code ends its line comments too (PHP manual, Comments: up to the end of the block of code).
+        let covers = |token: &Token, place: usize, ends_comments: bool| {
+            let ends_here = ends_comments && matches!(token.form, Form::Line(_));
+            token.start <= place && place < token.end && !ends_here
+        };
         let first_free = |rule: &Embed| {
+            let is_free = |place: usize| !tokens.iter().any(|token| covers(token, place, rule.first));
             let mut from = 0;
             while let Some(place) = find_mark(&self.rest()[from..], &rule.open) {
-                if is_free(from + place) {
+                if is_free(from + place) && begins_word(self.rest(), from + place) {
                     return Some(from + place);
                 }
                 // Marks begin with an ASCII character.
@@ -247,6 +274,22 @@ impl Pass<'_> {
     }
 }
 
+/// The byte of `mark` that stands in the fewest lines: letters stand in most.
+fn telltale(mark: &[u8]) -> u8 {
+    mark.iter().copied().find(|byte| !byte.is_ascii_alphanumeric()).or(mark.first().copied()).unwrap_or(b' ')
+}
+
+/// Whether what stands at `place` is no part of a longer name.
+fn begins_word(text: &str, place: usize) -> bool {
+    let is_name = |c: char| c.is_alphanumeric() || matches!(c, '_' | '$' | '.');
+    !text[place..].starts_with(is_name) || !text[..place].ends_with(is_name)
+}
+
+/// Whether what follows `before` stands behind a backslash that is none itself.
+fn is_escaped(before: &str) -> bool {
+    (before.len() - before.trim_end_matches('\\').len()) % 2 == 1
+}
+
 /// The first `mark` in `text`, in any case; one that ends with a letter must be a whole word.
 fn find_mark(text: &str, mark: &str) -> Option<usize> {
     let (bytes, wanted) = (text.as_bytes(), mark.as_bytes());
@@ -257,8 +300,11 @@ fn find_mark(text: &str, mark: &str) -> Option<usize> {
             && !(ends_word && (behind.is_ascii_alphanumeric() || behind == b'-' || behind == b':'))
     };
     let first = *wanted.first()?;
+    memchr::memchr(telltale(wanted), bytes)?;
     let last = (bytes.len() + 1).checked_sub(wanted.len())?;
-    memchr::memchr_iter(first, &bytes[..last.min(bytes.len())]).find(|&at| is_here(at))
+    let bytes_before = &bytes[..last.min(bytes.len())];
+    let other = if first.is_ascii_lowercase() { first.to_ascii_uppercase() } else { first };
+    memchr::memchr2_iter(first, other, bytes_before).find(|&at| is_here(at))
 }
 
 /// The language that somebody means by `name`: its name, or an ending of its files.
@@ -332,6 +378,10 @@ mod tests {
             ("markdown", "~~~py\n#a\n```\n~~~~\nb", "......PPppppp......"),
             ("markdown", "`` `a` ``\n```\n<!--\n```", "..............ttttt..."),
             ("php", "//a\n", "XXX."),
+            ("php", "//a ?><b>\n", "XXXX..hhhh"),
+            ("php", "'?>' /*?>*/ a", ".....XXXXXX.."),
+            ("typescript", "a = html`<b>\\`<!--c-->`; d", ".........hhhhhHHHHHHHH...."),
+            ("javascript", "ahtml`<!--b-->` html`${c}`", ".....................hhhh."),
             ("php", "<p><?php //a\n?><b>", "hhh......XXX...hhh"),
         ];
         for &(language, text, expected) in rows {

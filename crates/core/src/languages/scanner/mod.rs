@@ -4,9 +4,13 @@
 //! again without what stands above it. Offsets are bytes within the line. Cost: O(line).
 //! It does no more than find where literals and comments begin and end: it does not know words or nesting.
 
+mod literals;
+mod starts;
 mod whole_lines;
 
 use super::{BlockMarks, Escape, Language, Shape, StringForm};
+use literals::{character_literal, closing, counted_open, escape_len, operand_may_follow, regex_len};
+use starts::{Bytes, Opener, Start, first_bytes};
 use std::sync::Arc;
 
 /// What the text is at a place.
@@ -94,19 +98,15 @@ impl State {
     }
 }
 
-/// Something that can begin a comment or a literal: what it begins with and by which rule it goes on.
-#[derive(Clone, Debug)]
-struct Opener {
-    head: String,
-    form: Form,
-}
-
 /// The scanner of one language.
 #[derive(Clone, Debug)]
 pub struct Scanner {
     language: Arc<Language>,
-    openers: Vec<Opener>,
-    starts: [bool; 256],
+    /// Which start each byte is; 0 for those with which nothing begins.
+    start_of: [u8; 256],
+    starts: Vec<Start>,
+    /// For each form of string, where its inside has to be looked at.
+    stops: Vec<Bytes>,
 }
 
 impl Scanner {
@@ -123,15 +123,16 @@ impl Scanner {
             openers.push(Opener { head: head.unwrap_or(&form.open).to_owned(), form: Form::Text(at as u8) });
         }
         openers.sort_by_key(|opener| std::cmp::Reverse(opener.head.len()));
-        let mut starts = [false; 256];
-        for opener in &openers {
-            let first = opener.head.as_bytes()[0];
-            starts[first as usize] = true;
-            starts[first.to_ascii_lowercase() as usize] |= language.any_case;
+        let (mut starts, mut start_of) = (vec![Start { openers: Vec::new(), seconds: [false; 256] }], [0; 256]);
+        for first in 0..=u8::MAX {
+            if let Some(start) = Start::of(first, &language, &openers) {
+                start_of[usize::from(first)] = starts.len() as u8;
+                starts.push(start);
+            }
         }
-        starts[b'\\' as usize] |= language.backslash_in_code;
-        starts[b'/' as usize] |= language.regex;
-        Scanner { language, openers, starts }
+        let stops =
+            language.strings.iter().map(|form| first_bytes([form.close.as_str(), "\\", "`", "\n", "\r"])).collect();
+        Scanner { language, start_of, starts, stops }
     }
 
     /// The language.
@@ -143,7 +144,12 @@ impl Scanner {
     /// Scans `line`, with its line end if it has one, from `state` on; hands each comment and literal to
     /// `found` and gives the state in which the next line begins.
     pub fn scan(&self, line: &str, state: &State, found: &mut dyn FnMut(Token)) -> State {
-        let mut run = Run { scanner: self, line, at: 0, pending: Vec::new(), found };
+        let content = match line.as_bytes() {
+            [.., b'\r', b'\n'] => line.len() - 2,
+            [.., b'\n'] => line.len() - 1,
+            _ => line.len(),
+        };
+        let mut run = Run { scanner: self, line, content, at: 0, pending: Vec::new(), found };
         let mut state = state.clone();
         if let (State::Code, Some(kind)) = (&state, run.document()) {
             return run.document_line(kind, true);
@@ -185,6 +191,8 @@ impl Scanner {
 struct Run<'a> {
     scanner: &'a Scanner,
     line: &'a str,
+    /// Where its content ends.
+    content: usize,
     at: usize,
     pending: Vec<HereWord>,
     found: &'a mut dyn FnMut(Token),
@@ -195,10 +203,6 @@ impl Run<'_> {
         &self.line[self.at..]
     }
 
-    fn content_len(&self) -> usize {
-        self.line.trim_end_matches(['\n', '\r']).len()
-    }
-
     fn emit(&mut self, kind: Kind, form: Form, start: usize, [opens, closes]: [bool; 2]) {
         (self.found)(Token { start, end: self.at, kind, form, opens, closes });
     }
@@ -206,18 +210,18 @@ impl Run<'_> {
     /// Goes through code to the end of the line (none), or to a comment or literal that goes on in the next
     /// line (its state).
     fn code(&mut self) -> Option<State> {
-        let bytes = self.line.as_bytes();
-        while self.at < bytes.len() {
-            if !self.scanner.starts[bytes[self.at] as usize] {
-                self.at += 1;
-                continue;
-            }
-            match self.opener() {
+        let (bytes, scanner) = (self.line.as_bytes(), self.scanner);
+        while let Some(next) = bytes[self.at..].iter().position(|byte| scanner.start_of[usize::from(*byte)] != 0) {
+            self.at += next;
+            let start = &scanner.starts[usize::from(scanner.start_of[usize::from(bytes[self.at])])];
+            let may_begin = bytes.get(self.at + 1).is_none_or(|second| start.seconds[usize::from(*second)]);
+            match may_begin.then(|| self.opener(&start.openers)).flatten() {
                 Some(State::Code) => {}
                 Some(state) => return Some(state),
                 None => self.skip_one(),
             }
         }
+        self.at = bytes.len();
         None
     }
 
@@ -230,9 +234,8 @@ impl Run<'_> {
     }
 
     /// Tries what can begin here. `Code` when it ended on this line, another state when it goes on.
-    fn opener(&mut self) -> Option<State> {
-        let scanner = self.scanner;
-        for opener in &scanner.openers {
+    fn opener(&mut self, openers: &[Opener]) -> Option<State> {
+        for opener in openers {
             if !self.begins_with(opener) || !self.may_open(opener) {
                 continue;
             }
@@ -240,7 +243,7 @@ impl Run<'_> {
                 return Some(state);
             }
         }
-        (scanner.language.regex && self.regex()).then_some(State::Code)
+        (self.scanner.language.regex && self.regex()).then_some(State::Code)
     }
 
     /// Whether the rest begins with what `opener` begins with; a line mark of letters must be a whole word.
@@ -286,7 +289,7 @@ impl Run<'_> {
         let start = self.at;
         match opener.form {
             Form::Line(_) => {
-                self.at = self.content_len();
+                self.at = self.content;
                 self.emit(Kind::Comment, opener.form, start, [true, true]);
                 Some(State::Code)
             }
@@ -348,6 +351,7 @@ impl Run<'_> {
     fn block(&mut self, pair: u8, depth: u32, start: usize, opens: bool) -> Option<u32> {
         let scanner = self.scanner;
         let marks = &scanner.language.block[pair as usize];
+        let stops = first_bytes([marks.close.as_str(), marks.open.as_str()]);
         let mut depth = depth;
         while self.at < self.line.len() {
             if self.rest().starts_with(&marks.close) {
@@ -361,7 +365,7 @@ impl Run<'_> {
                 self.at += scanner.language.block[0].open.len();
                 depth += 1;
             } else {
-                self.at += next_of(self.rest(), &[&marks.close, &marks.open]);
+                self.at += next_of(self.rest(), &stops);
             }
         }
         self.emit(Kind::Comment, Form::Block(pair), start, [opens, false]);
@@ -374,7 +378,7 @@ impl Run<'_> {
         let form = &scanner.language.strings[index as usize];
         let close = closing(form, count);
         let kind = if form.comment { Kind::Comment } else { Kind::String };
-        let content = self.content_len();
+        let content = self.content;
         loop {
             let rest = self.rest();
             if rest.is_empty() {
@@ -388,12 +392,12 @@ impl Run<'_> {
             let escaped = escape_len(rest, form.escape, &close);
             if escaped > 0 {
                 self.at += escaped;
-            } else if rest.starts_with(&close) {
+            } else if rest.starts_with(&*close) {
                 self.at += close.len();
                 self.emit(kind, Form::Text(index), start, [opens, true]);
                 return true;
             } else {
-                self.at += next_of(rest, &[&close, "\\", "`", "\n", "\r"]);
+                self.at += next_of(rest, &scanner.stops[usize::from(index)]);
             }
         }
     }
@@ -411,91 +415,10 @@ impl Run<'_> {
     }
 }
 
-/// How far to go on at least: one character, and on to the next of `marks`' first bytes.
-fn next_of(rest: &str, marks: &[&str]) -> usize {
+/// How far to go on at least: one character, and on to the next of `stops`.
+fn next_of(rest: &str, stops: &Bytes) -> usize {
     let first = rest.chars().next().map_or(0, char::len_utf8);
-    let is_mark = |byte: u8| marks.iter().any(|mark| mark.as_bytes().first() == Some(&byte));
-    rest.as_bytes()[first..].iter().position(|&byte| is_mark(byte)).map_or(rest.len(), |at| first + at)
-}
-
-/// The closing delimiter of a string whose counted run has the length `count`.
-fn closing(form: &StringForm, count: u32) -> String {
-    match form.counted {
-        Some(counted) => form.close.replace('*', &counted.to_string().repeat(count as usize)),
-        None => form.close.clone(),
-    }
-}
-
-/// The length of a counted opening delimiter and of the counted run in it.
-fn counted_open(rest: &str, form: &StringForm) -> Option<(usize, u32)> {
-    let (head, tail) = form.open.split_once('*')?;
-    let behind = rest.strip_prefix(head)?;
-    let counted = form.counted?;
-    let run = behind.len() - behind.trim_start_matches(counted).len();
-    behind[run..].starts_with(tail).then(|| (head.len() + run + tail.len(), (run / counted.len_utf8()) as u32))
-}
-
-/// The length of an escape at the start of `rest`, 0 when there is none. A backslash before a line end
-/// carries the string over it.
-fn escape_len(rest: &str, escape: Escape, close: &str) -> usize {
-    let behind = match escape {
-        Escape::None => return 0,
-        Escape::Doubled => {
-            let doubled = rest.strip_prefix(close).is_some_and(|tail| tail.starts_with(close));
-            return if doubled { 2 * close.len() } else { 0 };
-        }
-        Escape::Backslash => rest.strip_prefix('\\'),
-        Escape::Backtick => rest.strip_prefix('`'),
-    };
-    match behind {
-        None => 0,
-        Some(behind) if behind.starts_with("\r\n") => 3,
-        Some(behind) => 1 + behind.chars().next().map_or(0, char::len_utf8),
-    }
-}
-
-/// The length of a literal of one character: an escape or one character between its delimiters.
-fn character_literal(rest: &str, form: &StringForm) -> Option<usize> {
-    /// The longest escape in the languages of the table is `\u{10FFFF}`.
-    const LONGEST: usize = 12;
-    let inner = rest.strip_prefix(form.open.as_str())?;
-    if let Some(escaped) = inner.strip_prefix('\\') {
-        let from = 1 + escaped.chars().next()?.len_utf8();
-        let at = inner[from..].find(form.close.as_str()).filter(|&at| at <= LONGEST)?;
-        let body = &inner[..from + at];
-        return (!body.contains('\n')).then_some(form.open.len() + from + at + form.close.len());
-    }
-    let first = inner.chars().next().filter(|c| !matches!(c, '\n' | '\r' | '\''))?;
-    let closes = inner[first.len_utf8()..].starts_with(form.close.as_str());
-    closes.then_some(form.open.len() + first.len_utf8() + form.close.len())
-}
-
-fn operand_may_follow(before: &str) -> bool {
-    let before = before.trim_end();
-    let Some(last) = before.chars().next_back() else { return true };
-    if last.is_alphanumeric() || last == '_' || last == '$' {
-        let word = before.rsplit(|c: char| !(c.is_alphanumeric() || c == '_')).next().unwrap_or("");
-        return ["return", "typeof", "case", "in", "of", "delete", "void", "and", "or", "not", "if", "unless"]
-            .contains(&word);
-    }
-    !matches!(last, ')' | ']' | '}' | '"' | '\'' | '`' | '.')
-}
-
-fn regex_len(rest: &str) -> Option<usize> {
-    let (mut escaped, mut in_class) = (false, false);
-    for (at, c) in rest.char_indices().skip(1) {
-        match c {
-            '\n' | '\r' => return None,
-            _ if escaped => escaped = false,
-            '\\' => escaped = true,
-            '[' => in_class = true,
-            ']' => in_class = false,
-            '/' if at == 1 => return None,
-            '/' if !in_class => return Some(at + 1),
-            _ => {}
-        }
-    }
-    None
+    rest.as_bytes()[first..].iter().position(|&byte| stops[usize::from(byte)]).map_or(rest.len(), |at| first + at)
 }
 
 #[cfg(test)]

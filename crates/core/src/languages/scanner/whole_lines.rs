@@ -17,13 +17,13 @@ impl Run<'_> {
     pub(super) fn document_line(&mut self, kind: u8, opens: bool) -> State {
         let close = &self.scanner.language.documents[usize::from(kind)].close;
         let closes = !close.is_empty() && self.line.starts_with(close.as_str());
-        self.at = self.content_len();
+        self.at = self.content;
         self.emit(Kind::Comment, Form::Document, 0, [opens, closes]);
         if closes { State::Code } else { State::Document(kind) }
     }
 
     pub(super) fn whole_line(&mut self, kind: Kind, form: Form) {
-        self.at = self.content_len();
+        self.at = self.content;
         self.emit(kind, form, 0, [false, false]);
     }
 
@@ -51,7 +51,7 @@ impl Run<'_> {
     }
 
     pub(super) fn here_line(&mut self, words: &Arc<[HereWord]>) -> State {
-        let content = &self.line[..self.content_len()];
+        let content = &self.line[..self.content];
         let first = &words[0];
         let candidate = if first.may_be_indented { content.trim_start() } else { content };
         let tail = candidate.strip_prefix(&*first.word);

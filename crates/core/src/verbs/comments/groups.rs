@@ -11,15 +11,16 @@ use std::sync::Arc;
 
 /// The lines of `run` by their languages, in the order in which those come.
 pub(super) fn of(scene: &Scene, run: &Run) -> Vec<Group> {
-    let own = || scene.syntax.file_language();
-    if let (Some(between), true) = (scene.language.between_tags(), scene.tree.is_some()) {
-        return between_tags(scene, run, Arc::new(between));
+    let between = scene.language.between_tags().filter(|_| scene.tree.is_some());
+    if scene.language.embeds.is_empty() && between.is_none() {
+        return vec![Group { language: scene.syntax.file_language(), lines: run.lines().collect() }];
     }
-    if scene.language.embeds.is_empty() {
-        return vec![Group { language: own(), lines: run.lines().collect() }];
+    let mut languages =
+        if has_markup_inside(scene.language) { each_alone(scene, run) } else { with_partners(scene, run) };
+    if let Some(between) = between {
+        set_between_tags(scene, run, &Arc::new(between), &mut languages);
     }
     let mut groups: Vec<Group> = Vec::new();
-    let languages = if has_markup_inside(scene.language) { each_alone(scene, run) } else { with_partners(scene, run) };
     let mut before: Option<Arc<Language>> = None;
     for (line, language) in run.lines().zip(languages) {
         // A blank line goes with those before it, so that it decides nothing.
@@ -36,17 +37,13 @@ pub(super) fn of(scene: &Scene, run: &Run) -> Vec<Group> {
     groups
 }
 
-/// The lines that stand between tags, and the others.
-fn between_tags(scene: &Scene, run: &Run, between: Arc<Language>) -> Vec<Group> {
-    let is_blank = |line: &Line| scene.text.is_blank(*line);
-    let stands_between = |line: &Line| !is_blank(line) && is_between_tags(scene, *line);
-    let (children, code): (Vec<Line>, Vec<Line>) = run.lines().partition(stands_between);
-    let groups = [(scene.syntax.file_language(), code), (between, children)];
-    groups
-        .into_iter()
-        .filter(|(_, lines)| !lines.is_empty())
-        .map(|(language, lines)| Group { language, lines })
-        .collect()
+/// Gives the lines of the file's own language that stand between tags the language of that.
+fn set_between_tags(scene: &Scene, run: &Run, between: &Arc<Language>, languages: &mut [Arc<Language>]) {
+    for (line, language) in run.lines().zip(languages) {
+        if language.name == scene.language.name && !scene.text.is_blank(line) && is_between_tags(scene, line) {
+            language.clone_from(between);
+        }
+    }
 }
 
 /// Whether what `line` begins with is a child of an element, and not in one of its tags or in code again.

@@ -1,0 +1,73 @@
+//! What can begin where: for each byte the comments and literals that begin with it, so that the scanner passes over
+//! all others.
+
+use super::{Form, Language, Shape};
+
+/// Something that can begin a comment or a literal: what it begins with and by which rule it goes on.
+#[derive(Clone, Debug)]
+pub(super) struct Opener {
+    pub(super) head: String,
+    pub(super) form: Form,
+}
+
+/// A set of bytes.
+pub(super) type Bytes = [bool; 256];
+
+/// What can begin with one byte.
+#[derive(Clone, Debug)]
+pub(super) struct Start {
+    /// The longest first.
+    pub(super) openers: Vec<Opener>,
+    /// The bytes that can stand behind it then: most letters that can begin something do not.
+    pub(super) seconds: Bytes,
+}
+
+/// The bytes that `marks` begin with.
+pub(super) fn first_bytes<'a>(marks: impl IntoIterator<Item = &'a str>) -> Bytes {
+    let mut bytes = [false; 256];
+    marks.into_iter().filter_map(|mark| mark.bytes().next()).for_each(|byte| bytes[usize::from(byte)] = true);
+    bytes
+}
+
+impl Start {
+    /// What can begin with `first`; none where nothing does.
+    pub(super) fn of(first: u8, language: &Language, openers: &[Opener]) -> Option<Start> {
+        let is_meant = |opener: &&Opener| {
+            let own = opener.head.as_bytes()[0];
+            own == first || (language.any_case && own.to_ascii_lowercase() == first)
+        };
+        let openers: Vec<Opener> = openers.iter().filter(is_meant).cloned().collect();
+        let begins_more = (first == b'\\' && language.backslash_in_code) || (first == b'/' && language.regex);
+        if openers.is_empty() && !begins_more {
+            return None;
+        }
+        let mut seconds = [begins_more; 256];
+        for allowed in openers.iter().map(|opener| second_bytes(language, opener)) {
+            seconds.iter_mut().zip(allowed).for_each(|(second, allowed)| *second |= allowed);
+        }
+        Some(Start { openers, seconds })
+    }
+}
+
+/// The bytes that can stand behind the first one of `opener`.
+fn second_bytes(language: &Language, opener: &Opener) -> Bytes {
+    if let Some(&second) = opener.head.as_bytes().get(1) {
+        let mut bytes = [false; 256];
+        bytes[usize::from(second)] = true;
+        bytes[usize::from(second.to_ascii_lowercase())] |= language.any_case;
+        return bytes;
+    }
+    let form = match opener.form {
+        Form::Text(form) => Some(&language.strings[usize::from(form)]),
+        _ => None,
+    };
+    let counted = form.filter(|form| form.shape == Shape::Counted).and_then(|form| form.counted);
+    match (counted.filter(char::is_ascii), form.and_then(|form| form.open.split_once('*'))) {
+        (Some(counted), Some((_, tail))) if !tail.is_empty() => {
+            let mut bytes = first_bytes([tail]);
+            bytes[counted as usize] = true;
+            bytes
+        }
+        _ => [true; 256],
+    }
+}
