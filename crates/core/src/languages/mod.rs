@@ -62,6 +62,7 @@ pub enum Shape {
 }
 
 /// One kind of string of a language.
+#[allow(clippy::struct_excessive_bools, reason = "each is a fact of the table, named in it")]
 #[derive(Clone, Debug, Deserialize, PartialEq, Eq)]
 #[serde(deny_unknown_fields)]
 pub struct StringForm {
@@ -85,6 +86,12 @@ pub struct StringForm {
     /// Whether it opens only where a word may begin.
     #[serde(default)]
     pub begins_word: bool,
+    /// Whether it opens only where a value may begin.
+    #[serde(default)]
+    pub begins_value: bool,
+    /// What stands around code inside it: quotes there do not end it, where the code ends on the same line.
+    #[serde(default)]
+    pub holes: Vec<BlockMarks>,
     /// Whether it is a comment in truth (long brackets behind a comment mark).
     #[serde(default)]
     pub comment: bool,

@@ -39,6 +39,46 @@ pub(super) fn escape_len(rest: &str, escape: Escape, close: &str) -> usize {
     }
 }
 
+/// The length of a hole at the start of `rest` in a string of this form: code between its marks, with strings of its
+/// own; none where there is none, or where it does not end on this line.
+pub(super) fn hole_len(rest: &str, form: &StringForm) -> Option<usize> {
+    let hole = form.holes.iter().find(|hole| rest.starts_with(&hole.open))?;
+    let nests = hole.open.chars().next_back()?;
+    let (mut at, mut depth) = (hole.open.len(), 1);
+    while depth > 0 {
+        let behind = rest.get(at..).filter(|behind| !behind.starts_with(['\n', '\r']))?;
+        let next = behind.chars().next()?;
+        at += match next {
+            _ if behind.starts_with(&hole.close) => {
+                depth -= 1;
+                hole.close.len()
+            }
+            '"' | '\'' | '`' => quoted_len(behind, next, form).unwrap_or(1),
+            '\\' => 1 + behind.chars().nth(1).map_or(0, char::len_utf8),
+            _ => {
+                depth += i32::from(next == nests);
+                next.len_utf8()
+            }
+        };
+    }
+    Some(at)
+}
+
+/// The length of a string in a hole, with its quotes; none where it does not end on this line.
+fn quoted_len(rest: &str, quote: char, form: &StringForm) -> Option<usize> {
+    let mut at = 1;
+    loop {
+        let behind = rest.get(at..).filter(|behind| !behind.starts_with(['\n', '\r']))?;
+        let next = behind.chars().next()?;
+        at += match next {
+            _ if next == quote => return Some(at + 1),
+            '\\' => 1 + behind.chars().nth(1).map_or(0, char::len_utf8),
+            _ if form.close.starts_with(quote) => hole_len(behind, form).unwrap_or(next.len_utf8()),
+            _ => next.len_utf8(),
+        };
+    }
+}
+
 /// The length of a literal of one character: an escape or one character between its delimiters.
 pub(super) fn character_literal(rest: &str, form: &StringForm) -> Option<usize> {
     /// The longest escape in the languages of the table is `\u{10FFFF}`.
@@ -53,6 +93,21 @@ pub(super) fn character_literal(rest: &str, form: &StringForm) -> Option<usize> 
     let first = inner.chars().next().filter(|c| !matches!(c, '\n' | '\r' | '\''))?;
     let closes = inner[first.len_utf8()..].starts_with(form.close.as_str());
     closes.then_some(form.open.len() + first.len_utf8() + form.close.len())
+}
+
+/// Whether a value may begin behind `before`: quotes inside one that has begun without them are part of it (YAML 1.2,
+/// 7.3.3).
+pub(super) fn begins_value(before: &str) -> bool {
+    let content = before.trim_end();
+    let word = content.rsplit(char::is_whitespace).next().unwrap_or("");
+    let is_apart = content.len() < before.len();
+    match content.chars().next_back() {
+        None => true,
+        Some('[' | '{') => begins_value(&content[..content.len() - 1]),
+        Some(':' | '-' | '?') => is_apart,
+        Some(',') => content.find(['[', '{']).is_some_and(|open| begins_value(&content[..open])),
+        Some(_) => is_apart && word.starts_with(['!', '&']) && begins_value(&content[..content.len() - word.len()]),
+    }
 }
 
 pub(super) fn operand_may_follow(before: &str) -> bool {
@@ -76,7 +131,10 @@ pub(super) fn regex_len(rest: &str) -> Option<usize> {
             '[' => in_class = true,
             ']' => in_class = false,
             '/' if at == 1 => return None,
-            '/' if !in_class => return Some(at + 1),
+            '/' if !in_class => {
+                let flags = rest[at + 1..].bytes().take_while(u8::is_ascii_alphabetic).count();
+                return Some(at + 1 + flags);
+            }
             _ => {}
         }
     }

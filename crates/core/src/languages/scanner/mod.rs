@@ -9,7 +9,9 @@ mod starts;
 mod whole_lines;
 
 use super::{BlockMarks, Escape, Language, Shape, StringForm};
-use literals::{character_literal, closing, counted_open, escape_len, operand_may_follow, regex_len};
+use literals::{
+    begins_value, character_literal, closing, counted_open, escape_len, hole_len, operand_may_follow, regex_len,
+};
 use starts::{Bytes, Opener, Start, first_bytes};
 use std::sync::Arc;
 
@@ -130,8 +132,11 @@ impl Scanner {
                 starts.push(start);
             }
         }
-        let stops =
-            language.strings.iter().map(|form| first_bytes([form.close.as_str(), "\\", "`", "\n", "\r"])).collect();
+        let stops_of = |form: &StringForm| {
+            let holes = form.holes.iter().map(|hole| hole.open.as_str());
+            first_bytes([form.close.as_str(), "\\", "`", "\n", "\r"].into_iter().chain(holes))
+        };
+        let stops = language.strings.iter().map(stops_of).collect();
         Scanner { language, start_of, starts, stops }
     }
 
@@ -273,6 +278,7 @@ impl Run<'_> {
             }
             Form::Block(pair) if pair > 0 => !self.is_empty_comment(),
             Form::Text(form) if language.strings[form as usize].begins_word => !after_word,
+            Form::Text(form) if language.strings[form as usize].begins_value => begins_value(&self.line[..self.at]),
             _ => !(after_word && opener.head.starts_with(char::is_alphabetic)),
         }
     }
@@ -389,7 +395,8 @@ impl Run<'_> {
                 self.emit(kind, Form::Text(index), start, [opens, true]);
                 return true;
             }
-            let escaped = escape_len(rest, form.escape, &close);
+            // A backslash may open a hole.
+            let escaped = if hole_len(rest, form).is_some() { 0 } else { escape_len(rest, form.escape, &close) };
             if escaped > 0 {
                 self.at += escaped;
             } else if rest.starts_with(&*close) {
@@ -397,7 +404,7 @@ impl Run<'_> {
                 self.emit(kind, Form::Text(index), start, [opens, true]);
                 return true;
             } else {
-                self.at += next_of(rest, &scanner.stops[usize::from(index)]);
+                self.at += hole_len(rest, form).unwrap_or_else(|| next_of(rest, &scanner.stops[usize::from(index)]));
             }
         }
     }
@@ -461,7 +468,15 @@ mod tests {
             ("shell", "cat <<EOF x\n# a\nEOF\n# b", "............ssssssssccc"),
             ("lua", "--[==[ a ]] b ]==] c", "cccccccccccccccccc.."),
             ("lua", "--[ a\n[[b\nc]]d", "ccccc.sssssss."),
-            ("javascript", "a = /['\"]/g; b / c / d", "....ssssss............"),
+            ("javascript", "a = /['\"]/g; b / c / d", "....sssssss..........."),
+            ("shell", "\"$(a \"$b\" #c)\" # d", "ssssssssssssss.ccc"),
+            ("shell", "\"$(a \"b\" # c", "ssssss.sssss"),
+            ("javascript", "/a/gu.b // c", "sssss...cccc"),
+            ("yaml", "a: b == 'c # d'", "...........cccc"),
+            ("yaml", "- 'a': [b, \"c\"] # d", "..sss......sss..ccc"),
+            ("yaml", "a: !t 'b # c'", "......sssssss"),
+            ("javascript", "`${a ? `//b` : '}'}` // c", "ssssssssssssssssssss.cccc"),
+            ("swift", "\"\\(a(\"b\")) //\" // c", "ssssssssssssss.cccc"),
             ("go", "`a\n// b` // c", "ssssssss.cccc"),
             ("html", "a <!-- b\nc --> d", "..cccccccccccc.."),
             ("yaml", "a: |\n  # b\n\n  c\nd: e", ".....sssss..sss....."),
