@@ -30,6 +30,8 @@ pub enum Role {
     Selection,
     /// A pinned stretch.
     Pin,
+    /// A bracket and the one that answers it.
+    Bracket,
     /// A line that was added.
     Added,
     /// A line that was changed.
@@ -123,6 +125,7 @@ const ALL_ROLES: [Role; ROLES] = [
     Role::OtherSign,
     Role::Selection,
     Role::Pin,
+    Role::Bracket,
     Role::Added,
     Role::Changed,
     Role::Removed,
@@ -252,7 +255,7 @@ impl Palette {
             Role::Primary | Role::ShapeBadge => (Some(t.ground), Some(t.primary)),
             Role::WriteBadge => (Some(t.ground), Some(t.other)),
             Role::Other | Role::OtherSign => (Some(t.other), None),
-            Role::PrimarySign | Role::KeyCap => (Some(t.primary), None),
+            Role::PrimarySign | Role::KeyCap | Role::Bracket => (Some(t.primary), None),
             Role::Selection => (None, Some(t.selection)),
             Role::Added => (Some(t.added), None),
             Role::Changed => (Some(t.changed), None),
@@ -273,7 +276,7 @@ impl Palette {
 fn modifiers(role: Role) -> Modifier {
     match role {
         Role::Primary | Role::ShapeBadge | Role::WriteBadge | Role::KeyCap | Role::PrimarySign => Modifier::BOLD,
-        Role::Other => Modifier::UNDERLINED.union(Modifier::BOLD),
+        Role::Other | Role::Bracket => Modifier::UNDERLINED.union(Modifier::BOLD),
         Role::Pin => Modifier::UNDERLINED,
         Role::Comment => Modifier::ITALIC,
         _ => Modifier::empty(),
@@ -327,7 +330,7 @@ fn named(role: Role, tide: Tide) -> Color {
         Role::Selection => Color::White,
         Role::Edge | Role::Quiet | Role::RaisedQuiet | Role::Comment => Color::DarkGray,
         Role::Primary | Role::ShapeBadge | Role::WriteBadge => Color::Black,
-        Role::PrimarySign | Role::KeyCap | Role::Changed | Role::Function => warm,
+        Role::PrimarySign | Role::KeyCap | Role::Bracket | Role::Changed | Role::Function => warm,
         Role::Other | Role::OtherSign | Role::Type => cold,
         Role::Added | Role::String => Color::Green,
         Role::Removed | Role::Keyword => Color::Red,

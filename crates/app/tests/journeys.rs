@@ -332,3 +332,16 @@ fn the_tour_in_the_program() {
     }
     terminal.keys(&["C-q"]).ended(0);
 }
+
+#[test]
+fn a_function_is_found_in_the_outline_and_folded() {
+    let source = "fn one() {\n    1;\n}\n\nfn two() {\n    2;\n    3;\n}\n";
+    let terminal = Terminal::with(&[("a.rs", source)]);
+    terminal.start("a.rs").keys(&["C-e"]).shows("fn one()").type_text("tw").shows("1 of 2");
+    terminal.keys(&["Enter"]).shows("5:1").keys(&["C-Space", "("]).shows("fn two() {  … 3 lines");
+    // What is folded goes along.
+    terminal.keys(&["w", "w", "w", "w"]).keys(&["C-s"]);
+    terminal.until_file("a.rs", "fn two() {\n    2;\n    3;\n}\nfn one() {\n    1;\n}\n\n");
+    terminal.shows("fn two() {  … 3 lines").keys(&[")"]).shows("opened 1 fold").shows("    2;");
+    terminal.keys(&["C-e"]).shows("2 of 2").keys(&["Escape"]).until("it gone", |screen| !screen.contains("2 of 2"));
+}

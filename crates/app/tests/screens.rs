@@ -54,6 +54,21 @@ fn text_and_footline_only() {
 }
 
 #[test]
+fn folds_in_view() {
+    insta::assert_snapshot!(frame("tides.py", demo("tides.py"), "@24:5 ctrl+space * @33:1 ) @37:9 (", "80x30"));
+}
+
+#[test]
+fn the_outline_shows_the_chosen_place() {
+    insta::assert_snapshot!(frame("gauges.rs", demo("gauges.rs"), "ctrl+e down down down", "100x30"));
+}
+
+#[test]
+fn the_outline_by_letters_at_80_columns() {
+    insta::assert_snapshot!(frame("relay.go", demo("relay.go"), "ctrl+e \"re\"", "80x24"));
+}
+
+#[test]
 fn cursors_above_and_below_the_view() {
     insta::assert_snapshot!(frame("gauges.rs", demo("gauges.rs"), "@54:13 alt+b", "100x20"));
 }
@@ -312,4 +327,28 @@ fn the_terminals_own_cursor_stands_at_the_primary_caret_without_colours() {
     assert_eq!(screen::shown_cursor(&app), Some([12, 2]));
     app.palette = Palette::new(Tide::Night, Depth::True);
     assert_eq!(screen::shown_cursor(&app), None);
+}
+
+#[test]
+fn brackets_that_answer_each_other_are_told_apart() {
+    let palette = Palette::new(Tide::Night, Depth::True);
+    let mut app = app("fn a(b: [i32; 2]) {\n    c(\")\", b);\n}\n", &palette, Size::REFERENCE);
+    let bracket = palette.style(Role::Bracket);
+    let marked = |app: &App| -> Vec<(u16, u16)> {
+        let buffer = drawn(app);
+        let is_marked = |cell: &(u16, u16)| {
+            buffer[*cell].fg == bracket.fg.unwrap() && buffer[*cell].modifier.contains(bracket.add_modifier)
+        };
+        (2..5)
+            .flat_map(|y| (8..40).map(move |x| (x - 8, y - 2, x, y)))
+            .filter(|(_, _, x, y)| is_marked(&(*x, *y)))
+            .map(|(col, row, ..)| (col, row))
+            .collect()
+    };
+    // Under the opening one stands the caret itself.
+    press(&mut app, &["right", "right", "right", "right"]);
+    assert_eq!(marked(&app), [(16, 0)]);
+    // Behind the closing one: both, past the one in the string.
+    press(&mut app, &["down", "end", "left"]);
+    assert_eq!(marked(&app), [(5, 1), (12, 1)]);
 }

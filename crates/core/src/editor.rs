@@ -6,6 +6,7 @@
 use crate::changes::since::Since;
 use crate::changes::{Bias, Change, ChangeBuilder, Mapper};
 use crate::cursors::{CursorSet, Selection};
+use crate::folds::Folds;
 use crate::history::{Done, Grouping, History, StepId, Travel};
 use crate::languages::Language;
 use crate::languages::lexical::{Lexical, LexicalView};
@@ -34,6 +35,7 @@ pub struct Editor {
     memory: Memory,
     since: Since,
     marks: Marks,
+    folds: Folds,
     revision: u64,
 }
 
@@ -130,6 +132,7 @@ impl Editor {
             tree: None,
             memory: Memory::default(),
             marks: Marks::default(),
+            folds: Folds::default(),
             layout,
             manner,
             text,
@@ -158,6 +161,12 @@ impl Editor {
     /// Takes all pins away; whether there were any.
     pub fn drop_pins(&mut self) -> bool {
         self.memory.pins.take().is_some()
+    }
+
+    /// What is not shown.
+    #[must_use]
+    pub fn folds(&self) -> &Folds {
+        &self.folds
     }
 
     /// The history.
@@ -301,6 +310,7 @@ impl Editor {
             self.memory.given_up = Some((*self.cursors).clone());
         }
         self.cursors = Arc::new(cursors);
+        self.folds.reveal(&self.cursors);
         self.check();
     }
 
@@ -312,6 +322,7 @@ impl Editor {
             cursors: &self.cursors,
             syntax: &self.syntax(),
             tree: self.tree.as_deref(),
+            folds: &self.folds,
             language: self.language(),
             layout: &self.layout,
             clip,
@@ -348,10 +359,10 @@ impl Editor {
         for _ in 0..call.times.max(1) {
             let clip = effects.clip.clone();
             let outcome = self.with_scene(clip.as_ref().unwrap_or(call.clip), &function);
-            let set = self.cursors.clone();
+            let (set, folds) = (self.cursors.clone(), self.folds.clone());
             grouping = outcome.grouping;
             let change = self.carry_out(outcome, &mut effects);
-            let is_still = change.is_empty() && set == self.cursors;
+            let is_still = change.is_empty() && set == self.cursors && folds == self.folds;
             if !change.is_empty() {
                 changes.push(change);
             }
@@ -392,6 +403,8 @@ impl Editor {
             self.memory.given_up = Some(kept).filter(|set| set.len() > 1).or(self.memory.given_up.take());
         }
         self.cursors = Arc::new(cursors);
+        self.folds = outcome.folds.unwrap_or_else(|| std::mem::take(&mut self.folds));
+        self.folds.reveal(&self.cursors);
         self.memory.held = outcome.held;
         self.memory.cycle = outcome.cycle;
         self.memory.pairs.extend(outcome.pairs);
@@ -419,6 +432,7 @@ impl Editor {
         self.lexical.follow(change);
         self.revision += 1;
         self.marks.follow(change);
+        self.folds.follow(change, &self.text);
         let memory = &mut self.memory;
         let mut mapper = Mapper::new(change);
         for pair in &mut memory.pairs {
@@ -440,6 +454,7 @@ impl Editor {
         while steps < times.max(1) {
             let Some(set) = self.memory.past.take() else { break };
             self.cursors = Arc::new(set);
+            self.folds.reveal(&self.cursors);
             steps += 1;
         }
         if steps == 0 { Effects::saying("no cursors stood before") } else { Effects::default() }
@@ -463,6 +478,7 @@ impl Editor {
             let Some(travel) = step(&mut self.history) else { break };
             travel.changes.iter().for_each(|change| self.apply(change));
             self.cursors = travel.cursors;
+            self.folds.reveal(&self.cursors);
             steps += 1;
         }
         if steps == 0 {
@@ -505,6 +521,7 @@ impl Editor {
             memory: Memory::default(),
             since: self.since.clone(),
             marks: Marks::default(),
+            folds: Folds::default(),
             revision: self.revision,
         };
         if let Some(travel) = self.history.way_to(id) {

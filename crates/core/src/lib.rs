@@ -12,9 +12,11 @@
 pub mod changes;
 pub mod cursors;
 pub mod editor;
+pub mod folds;
 pub mod history;
 pub mod languages;
 pub mod marks;
+pub mod outline;
 pub mod search;
 pub mod structure;
 pub mod text;

@@ -94,8 +94,8 @@ pub trait Tree: std::fmt::Debug {
     /// What lies directly in `node`, in order.
     fn children(&self, text: &Text, node: Node) -> Vec<Node>;
 
-    /// All functions, methods, classes and the like, in the order in which they begin. Cost: the whole tree.
-    fn blocks(&self, text: &Text) -> Vec<Node>;
+    /// All nodes for which `wanted`, in the order in which they begin. Cost: the whole tree.
+    fn all(&self, text: &Text, wanted: fn(Node) -> bool) -> Vec<Node>;
 
     /// How the text of `span` is drawn, as far as that is known; none where nothing is known of it yet. Never waits.
     /// Cost: linear in `span`.
@@ -151,6 +151,10 @@ const NO_BLOCKS: &[&str] = &[
     "identifier",
     "literal",
     "selector",
+    "generic",
+    "expansion",
+    "table_constructor",
+    "invocation",
 ];
 
 /// Whether a node of this kind is a function, a method, a class or the like.
@@ -160,6 +164,20 @@ pub fn is_block(node: Node) -> bool {
         matches!(node.kind, "arrow_function" | "method" | "class" | "module" | "singleton_method" | "type_declaration")
             || BLOCKS.iter().any(|word| node.kind.contains(word));
     node.is_named && is_one && !NO_BLOCKS.iter().any(|word| node.kind.contains(word) && node.kind != "type_declaration")
+}
+
+/// Whether a node of this kind is part of an outline: a block, a section below a heading, a table of settings.
+#[must_use]
+pub fn is_entry(node: Node) -> bool {
+    let is_one = matches!(node.kind, "section" | "table" | "table_array_element" | "rule" | "media_statement")
+        || node.kind.starts_with("create_");
+    is_block(node) || (node.is_named && is_one)
+}
+
+/// Whether a node of this kind is no more than the list of what lies in it: it begins with the first of that.
+#[must_use]
+pub fn is_container(node: Node) -> bool {
+    is_holder(node) && !is_entry(node)
 }
 
 /// Whether a node of this kind is a comment, or something that belongs to what follows it.

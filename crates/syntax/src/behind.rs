@@ -8,7 +8,7 @@ use crate::layered::{Layered, Parsers};
 use crate::paint;
 use snarvel_core::changes::Change;
 use snarvel_core::languages::Language;
-use snarvel_core::structure::{Node, Paints, Tree, is_block};
+use snarvel_core::structure::{Node, Paints, Tree};
 use snarvel_core::text::Text;
 use snarvel_core::units::{Byte, Line, Span};
 use std::cell::RefCell;
@@ -244,9 +244,9 @@ impl Tree for Behind {
         self.look(text, node.span, |known| known.children(node))
     }
 
-    fn blocks(&self, text: &Text) -> Vec<Node> {
+    fn all(&self, text: &Text, wanted: fn(Node) -> bool) -> Vec<Node> {
         let all = if text.len() <= WHOLE { text.span() } else { Span::at(Byte(0)) };
-        self.look(text, all, |known| known.all(is_block))
+        self.look(text, all, |known| known.all(wanted))
     }
 
     fn painted(&self, text: &Text, span: Span) -> Option<Paints> {

@@ -5,6 +5,7 @@
 
 mod files;
 mod mouse;
+mod outline;
 mod places;
 
 use crate::document::Document;
@@ -357,6 +358,7 @@ impl App {
             Request::Shelf => self.show_shelf(),
             Request::Roster => self.panel = Some(Panel::Roster(RosterPanel::of(self.document()))),
             Request::Trail => self.show_trail(),
+            Request::Outline => self.show_outline(),
         }
     }
 
@@ -421,8 +423,12 @@ impl App {
     }
 
     fn answer(&mut self, answer: Answer) {
-        let stays = matches!(answer, Answer::None | Answer::Look(_) | Answer::DropClip(_) | Answer::Lead(_));
+        let stays = matches!(
+            answer,
+            Answer::None | Answer::Look(_) | Answer::DropClip(_) | Answer::Lead(_) | Answer::ShowLine(_)
+        );
         if !stays {
+            self.leave_outline(&answer);
             self.panel = None;
             self.message = None;
         }
@@ -453,6 +459,8 @@ impl App {
                 }
             }
             Answer::Keep(kept) => self.keep_cursors(&kept),
+            Answer::ShowLine(line) => self.show_line(line),
+            Answer::GoToLine(line) => self.go_to(line),
             Answer::GoToStep(id) => {
                 if self.document_mut().editor.go_to_step(id) {
                     self.say("the text is as it was then; the step left is on the trail still");

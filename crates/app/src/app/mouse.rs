@@ -3,7 +3,7 @@
 use super::{App, Event, Gesture, Mouse};
 use crate::document::Document;
 use crate::keys::script::{Action, Spot};
-use crate::screen::layout::Frame;
+use crate::screen::layout::{self, Frame};
 use snarvel_core::cursors::{CursorSet, Selection};
 use snarvel_core::units::{Byte, Direction, Line, Span};
 use snarvel_core::verbs::clip::Clip;
@@ -100,8 +100,10 @@ impl App {
 
     pub(super) fn scroll(&mut self, lines: i64) {
         let document = self.document_mut();
-        let last = document.editor.text().last_line().0 as i64;
-        document.view.top = Line((document.view.top.0 as i64 + lines).clamp(0, last) as usize);
+        let direction = if lines < 0 { Direction::Back } else { Direction::Forward };
+        let (text, folds) = (document.editor.text(), document.editor.folds());
+        let top = folds.step(text, layout::first_line(document), direction, lines.unsigned_abs() as usize);
+        document.view.top = top;
     }
 }
 

@@ -4,6 +4,7 @@
 
 pub mod chooser;
 pub mod open;
+pub mod outline;
 pub mod roster;
 pub mod shelf;
 pub mod trail;
@@ -12,6 +13,7 @@ use crate::keys::Key;
 use crate::keys::keymap::Keymap;
 use crossterm::event::{KeyCode, KeyModifiers};
 use open::Opening;
+use outline::OutlinePanel;
 use roster::RosterPanel;
 use shelf::ShelfPanel;
 use snarvel_core::history::StepId;
@@ -61,6 +63,10 @@ pub enum Answer {
     GoToStep(StepId),
     /// Make this cursor the primary one; the panel stays.
     Lead(usize),
+    /// Show this line without going there; the panel stays.
+    ShowLine(snarvel_core::units::Line),
+    /// Go to this line.
+    GoToLine(snarvel_core::units::Line),
     /// Keep only these cursors.
     Keep(Vec<usize>),
 }
@@ -80,6 +86,8 @@ pub enum Panel {
     Shelf(ShelfPanel),
     /// The history.
     Trail(TrailPanel),
+    /// What the text consists of.
+    Outline(OutlinePanel),
     /// All cursors.
     Roster(RosterPanel),
     /// Something to be told; any key goes on.
@@ -174,6 +182,7 @@ impl Panel {
             Panel::Shelf(shelf) => shelf.press(key, keymap),
             Panel::Trail(trail) => trail.press(key),
             Panel::Roster(roster) => roster.press(key),
+            Panel::Outline(outline) => outline.press(key),
             Panel::Notice(_) => Answer::PassOn(key),
             Panel::Argument(argument) => match key.code {
                 // One character is one key.
@@ -203,6 +212,7 @@ impl Panel {
             Panel::Shelf(shelf) => shelf.paste(&typed),
             Panel::Trail(trail) => trail.paste(&typed),
             Panel::Roster(roster) => roster.paste(&typed),
+            Panel::Outline(outline) => outline.paste(&typed),
         }
     }
 }

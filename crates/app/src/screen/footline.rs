@@ -1,6 +1,6 @@
 //! The footline: layer, cursors, what is pending, language and marks, layout, place, and what happened last.
 
-use super::layout::Frame;
+use super::layout::{Frame, first_line};
 use super::{fill, put, width};
 use crate::app::App;
 use crate::palette::Role;
@@ -84,7 +84,7 @@ fn cursors(app: &App, frame: &Frame) -> String {
 pub fn out_of_view(app: &App, frame: &Frame) -> [usize; 2] {
     let document = app.shown();
     let (text, list) = (document.editor.text(), document.editor.cursors().list());
-    let top = text.line_start(document.view.top.min(text.last_line()));
+    let top = text.line_start(first_line(document));
     let bottom = text.content_span(frame.last_line(document)).end;
     let above = list.partition_point(|each| each.head < top);
     [above, list.len() - list.partition_point(|each| each.head <= bottom)]

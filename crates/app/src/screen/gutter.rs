@@ -1,6 +1,6 @@
 //! The gutter: a sign for cursors, the line number, and an edge that tells by its shape what has changed.
 
-use super::layout::{Area, Frame};
+use super::layout::{Area, Frame, first_line, lines_in_view};
 use super::put;
 use crate::app::App;
 use crate::palette::Role;
@@ -16,11 +16,11 @@ pub(super) fn draw(app: &App, frame: &Frame, buffer: &mut Buffer) {
     }
     let document = app.shown();
     let text = document.editor.text();
-    let (top, last) = (document.view.top, frame.last_line(document));
+    let (top, last) = (first_line(document), frame.last_line(document));
     let changed = document.editor.since_saved().lines(text, top, last);
     let quiet = app.palette.style(Role::Quiet);
-    for line in (top.0..=last.0).map(Line) {
-        let row = Area { y: area.y + (line.0 - top.0) as u16, rows: 1, ..area };
+    for (y, line) in lines_in_view(document, usize::from(frame.seen.rows)).enumerate() {
+        let row = Area { y: area.y + y as u16, rows: 1, ..area };
         let number = format!("{:>width$}", number_of(app, line), width = usize::from(area.cols) - 5);
         let cursor = cursor_on(app, line);
         let style = if cursor == Some(Role::PrimarySign) { app.palette.style(Role::Text) } else { quiet };
@@ -33,7 +33,9 @@ pub(super) fn draw(app: &App, frame: &Frame, buffer: &mut Buffer) {
             };
             put(buffer, row, 0, sign, app.palette.style(role));
         }
-        let differs = changed.iter().find(|(changed, _)| *changed == line).map(|(_, how)| *how);
+        // What is folded under a line is told on it.
+        let under = document.editor.folds().last_under(text, line);
+        let differs = changed.iter().find(|(changed, _)| (line..=under).contains(changed)).map(|(_, how)| *how);
         let (edge, role) = match differs {
             None => ("│", None),
             Some(Differs::Added) => ("┃", Some(Role::Added)),

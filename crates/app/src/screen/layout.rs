@@ -5,7 +5,7 @@
 use crate::app::App;
 use crate::document::Document;
 use crate::panels::Panel;
-use snarvel_core::units::{Byte, Cell, Line};
+use snarvel_core::units::{Byte, Cell, Direction, Line};
 
 /// The size of a screen.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -169,17 +169,20 @@ impl Frame {
 
     /// The last line in view of a document.
     pub fn last_line(&self, document: &Document) -> Line {
-        let last = document.view.top.0 + (self.seen.rows as usize).max(1) - 1;
-        Line(last).min(document.editor.text().last_line())
+        let rows = (self.seen.rows as usize).max(1);
+        let (text, folds) = (document.editor.text(), document.editor.folds());
+        let last = folds.step(text, first_line(document), Direction::Forward, rows - 1);
+        folds.last_under(text, last)
     }
 
     /// The cell of the screen, column then row, in which the primary caret of `document` is seen.
     pub fn caret_cell(&self, document: &Document) -> Option<[u16; 2]> {
         let text = document.editor.text();
         let head = document.editor.cursors().primary().head;
-        let row = text.line_of(head).0.checked_sub(document.view.top.0)?;
+        let line = text.line_of(head);
+        let row = lines_in_view(document, usize::from(self.text.rows)).position(|shown| shown == line)?;
         let col = text.cell_of(head, document.editor.layout().tabs).0.checked_sub(document.view.left.0)?;
-        let is_seen = row < usize::from(self.text.rows) && col < u32::from(self.text.cols);
+        let is_seen = col < u32::from(self.text.cols);
         is_seen.then(|| [self.text.x + col as u16, self.text.y + row as u16])
     }
 
@@ -190,10 +193,24 @@ impl Frame {
             return None;
         }
         let text = document.editor.text();
-        let line = Line((document.view.top.0 + usize::from(y - self.text.y)).min(text.last_line().0));
+        let line =
+            document.editor.folds().step(text, first_line(document), Direction::Forward, usize::from(y - self.text.y));
         let cell = document.view.left + u32::from(x.saturating_sub(self.text.x));
         Some(text.place_at(line, cell, document.editor.layout().tabs).at)
     }
+}
+
+/// The first line of `document` in view: one that is shown.
+pub fn first_line(document: &Document) -> Line {
+    let text = document.editor.text();
+    document.editor.folds().shown(text, document.view.top.min(text.last_line()))
+}
+
+/// The lines of `document` that are shown from the first one in view on, as many as there is room for.
+pub fn lines_in_view(document: &Document, rows: usize) -> impl Iterator<Item = Line> {
+    let (text, folds) = (document.editor.text(), document.editor.folds());
+    let next = move |line: &Line| Some(folds.step(text, *line, Direction::Forward, 1)).filter(|next| next > line);
+    std::iter::successors(Some(first_line(document)), next).take(rows)
 }
 
 /// Moves the view of `document`, which has so much room, so that its primary caret is in it: by as little as it takes where it is
@@ -201,15 +218,18 @@ impl Frame {
 pub fn bring_into_view(room: Area, document: &mut Document) {
     let text = document.editor.text();
     let head = document.editor.cursors().primary().head;
-    let line = text.line_of(head).0;
+    let folds = document.editor.folds();
+    let line = folds.shown(text, text.line_of(head));
     let rows = (room.rows as usize).max(1);
     let margin = usize::from(MARGIN).min((rows - 1) / 2);
-    let top = document.view.top.0;
-    let (lowest, highest) = ((line + margin + 1).saturating_sub(rows), line.saturating_sub(margin));
-    let is_near = line + rows >= top && line < top + 2 * rows;
+    let top = first_line(document);
+    let back = |lines: usize| folds.step(text, line, Direction::Back, lines);
+    let (lowest, highest) = (back((rows - 1).saturating_sub(margin)), back(margin));
+    let is_near = line >= folds.step(text, top, Direction::Back, rows)
+        && line <= folds.step(text, top, Direction::Forward, 2 * rows - 1);
     let new_top = match (is_near, top < lowest, top > highest) {
         (_, false, false) => top,
-        (false, ..) => line.saturating_sub(rows / 2),
+        (false, ..) => back(rows / 2),
         (true, true, _) => lowest,
         (true, false, true) => highest,
     };
@@ -221,7 +241,7 @@ pub fn bring_into_view(room: Area, document: &mut Document) {
         () if cell < left + 1 || cell + 2 > left + cols => cell.saturating_sub(cols / 2),
         () => left,
     };
-    document.view.top = Line(new_top);
+    document.view.top = new_top;
     document.view.left = Cell(new_left);
 }
 
@@ -231,7 +251,7 @@ fn panel_rows(app: &App, most: u16) -> u16 {
         None | Some(Panel::Roster(_)) => 0,
         Some(Panel::Question(_) | Panel::SaveAs(_) | Panel::Argument(_)) => 2,
         Some(Panel::Open(_)) => 12,
-        Some(Panel::Shelf(_) | Panel::Trail(_)) => (app.size.rows / 3).max(8),
+        Some(Panel::Shelf(_) | Panel::Trail(_) | Panel::Outline(_)) => (app.size.rows / 3).max(8),
         Some(Panel::Notice(notice)) => notice.lines.len() as u16 + 2,
     };
     wanted.min(most)

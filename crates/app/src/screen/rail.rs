@@ -1,7 +1,7 @@
 //! The rail: the whole file small. Its left column shows the part in view, its right one cursors and changes;
 //! each half cell is a slice of the file.
 
-use super::layout::{Area, Frame};
+use super::layout::{Area, Frame, first_line};
 use super::put;
 use crate::app::App;
 use crate::palette::Role;
@@ -20,7 +20,7 @@ pub(super) fn draw(app: &App, frame: &Frame, buffer: &mut Buffer) {
     let slices = Slices { halves: usize::from(area.rows) * 2, lines: app.shown().editor.text().line_count() };
     let marks = marks(app, &slices);
     let document = app.shown();
-    let first = slices.of(document.view.top);
+    let first = slices.of(first_line(document));
     let last = slices.of(frame.last_line(document));
     for y in 0..area.rows {
         let row = Area { y: area.y + y, rows: 1, ..area };

@@ -1,17 +1,21 @@
 //! The text in view: clusters at their cells, chips for what a terminal must not get, selections, carets.
 
 use super::highlight::stretches;
-use super::layout::Area;
-use super::put;
+use super::layout::{Area, lines_in_view};
+use super::{fill, put};
 use crate::app::App;
 use crate::document::Document;
 use crate::palette::Role;
+use crate::panels::Panel;
 use ratatui::buffer::Buffer;
 use ratatui::style::Style;
 use snarvel_core::cursors::Selection;
 use snarvel_core::structure::Paints;
 use snarvel_core::text::cells::{chip, cluster_cells, places};
 use snarvel_core::units::{Byte, Cell, Line, Span};
+use snarvel_core::verbs::brackets::pair_at;
+use snarvel_core::verbs::clip::Clip;
+use snarvel_core::verbs::scene::{Scene, counted};
 
 /// Bytes of a line that are looked at for each cell up to the right edge: more than any cluster that a person
 /// writes, so that a line of any length draws in the time of a short one.
@@ -20,14 +24,35 @@ const BYTES_PER_CELL: usize = 32;
 /// Draws the part of `document` that is in view into `area`, over `ground`.
 pub(super) fn draw(app: &App, document: &Document, area: Area, ground: Style, buffer: &mut Buffer) {
     let text = document.editor.text();
-    let first = document.view.top.min(text.last_line());
-    let last = Line(first.0 + usize::from(area.rows).max(1) - 1).min(text.last_line());
-    let span = Span::new(text.line_start(first), text.line_span(last).end);
+    let lines: Vec<Line> = lines_in_view(document, usize::from(area.rows)).collect();
+    let (Some(first), Some(last)) = (lines.first(), lines.last()) else { return };
+    let span = Span::new(text.line_start(*first), text.line_span(*last).end);
     let paints = Some(span).filter(|span| span.len() <= LONGEST_PAINTED).and_then(|span| document.editor.painted(span));
-    for (y, line) in (first.0..=last.0).map(Line).take(usize::from(area.rows)).enumerate() {
+    let brackets = brackets(document, lines.len());
+    for (y, line) in lines.into_iter().enumerate() {
         let row = Area { y: area.y + y as u16, rows: 1, ..area };
-        LinePainter::new(app, document, (row, line), ground).paint(buffer, paints.as_ref());
+        let is_lit = lit_line(app) == Some(line);
+        let ground = if is_lit { app.palette.style(Role::Raised) } else { ground };
+        if is_lit {
+            fill(buffer, row, ground);
+        }
+        LinePainter { brackets, ..LinePainter::new(app, document, (row, line), ground) }.paint(buffer, paints.as_ref());
     }
+}
+
+/// The line that the open panel speaks of.
+fn lit_line(app: &App) -> Option<Line> {
+    match &app.panel {
+        Some(Panel::Outline(outline)) => outline.line(),
+        _ => None,
+    }
+}
+
+/// The bracket at the primary caret and the one that answers it, if that may be in view.
+fn brackets(document: &Document, lines: usize) -> Option<[Byte; 2]> {
+    let primary = document.editor.cursors().primary();
+    let pair = |scene: &Scene| pair_at(scene, primary.head, lines);
+    primary.is_caret().then(|| document.editor.with_scene(&Clip::default(), pair)).flatten()
 }
 
 /// What is in view is painted by the structure up to this many bytes: a line may be longer than a file should be.
@@ -42,6 +67,7 @@ struct LinePainter<'a> {
     /// The selections that touch the line.
     here: &'a [Selection],
     ground: Style,
+    brackets: Option<[Byte; 2]>,
 }
 
 /// What a cell gets: its characters, their style, and how many cells they are wide.
@@ -58,7 +84,7 @@ impl<'a> LinePainter<'a> {
         let list = document.editor.cursors().list();
         let first = list.partition_point(|each| each.end() < content.start);
         let count = list[first..].partition_point(|each| each.start() <= content.end);
-        LinePainter { app, document, row, line, content, here: &list[first..first + count], ground }
+        LinePainter { app, document, row, line, content, here: &list[first..first + count], ground, brackets: None }
     }
 
     fn paint(&self, buffer: &mut Buffer, paints: Option<&Paints>) {
@@ -88,6 +114,7 @@ impl<'a> LinePainter<'a> {
             );
         }
         self.line_end(buffer, behind, end);
+        self.fold(buffer, behind);
         self.edges(buffer, behind, left);
     }
 
@@ -103,6 +130,9 @@ impl<'a> LinePainter<'a> {
         }
         if self.document.editor.pins().iter().any(|pin| pin.start() <= at && at < pin.end().max(pin.start() + 1)) {
             style = style.patch(palette.style(Role::Pin));
+        }
+        if self.brackets.is_some_and(|pair| pair.contains(&at)) {
+            style = style.patch(palette.style(Role::Bracket));
         }
         let chip = chip(glyph.characters);
         let shown = match (glyph.characters, &chip) {
@@ -170,6 +200,17 @@ impl<'a> LinePainter<'a> {
         let caret = self.caret_style(end);
         if is_selected || caret.is_some() {
             self.stamp(buffer, &Glyph { characters: " ", style, cell, cells: 1 }, caret);
+        }
+    }
+
+    /// How many lines are folded under this one.
+    fn fold(&self, buffer: &mut Buffer, behind: Cell) {
+        let text = self.document.editor.text();
+        let last = self.document.editor.folds().last_under(text, self.line);
+        let x = (behind.0 + 1).saturating_sub(self.document.view.left.0);
+        if last > self.line && x < u32::from(self.row.cols) {
+            let said = format!(" … {} ", counted(last.0 - self.line.0, "line"));
+            put(buffer, self.row, x as u16, &said, self.app.palette.style(Role::RaisedQuiet));
         }
     }
 

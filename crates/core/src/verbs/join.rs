@@ -5,6 +5,7 @@
 
 use super::scene::{Outcome, Run, Scene, counted};
 use crate::changes::{Bias, ChangeBuilder};
+use crate::folds::Folds;
 use crate::languages::lexical::Piece;
 use crate::languages::scanner::{Form, Kind};
 use crate::units::{Byte, Line, Span};
@@ -23,6 +24,9 @@ const NO_SPACE_AFTER: &[char] = &['(', '[', '{'];
 
 /// Joins the lines of every run.
 pub fn join(scene: &Scene, between: Between) -> Outcome {
+    // A header takes in the next line, not all that is folded under it.
+    let folds = Folds::default();
+    let scene = &Scene { folds: &folds, ..*scene };
     let mut builder = ChangeBuilder::new(scene.text);
     let mut joints = 0;
     for run in joined_runs(scene) {

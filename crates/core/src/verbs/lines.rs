@@ -41,8 +41,8 @@ pub fn carry(scene: &Scene, direction: Direction) -> Outcome {
         };
         if can_move {
             match direction {
-                Direction::Back => swap_with_line_above(&mut builder, text, &run),
-                Direction::Forward => swap_with_line_below(&mut builder, text, &run),
+                Direction::Back => swap_with_lines_above(&mut builder, scene, &run),
+                Direction::Forward => swap_with_lines_below(&mut builder, scene, &run),
             }
             moved[run.cursors.clone()].fill(true);
             count += run.len();
@@ -60,31 +60,46 @@ pub fn carry(scene: &Scene, direction: Direction) -> Outcome {
     Outcome::edit(change, keep_wants(scene, cursors)).saying(format!("carried {}", counted(count, "line")))
 }
 
-/// The line above goes behind the run. Line ends are given on by one line, and the run's last one stays last.
-fn swap_with_line_above(builder: &mut ChangeBuilder, text: &Text, run: &Run) {
-    let above = Line(run.first.0 - 1);
-    let above_content = text.content(above);
-    builder.remove(text.line_span(above));
+/// The contents of `lines` one after the other, each with the end that the line so many below it has.
+fn with_ends_of(text: &Text, lines: impl Iterator<Item = Line>, below: isize) -> String {
+    lines.fold(String::new(), |mut contents, line| {
+        contents.push_str(&text.content(line));
+        contents.push_str(end_text(text, Line(line.0.saturating_add_signed(below))));
+        contents
+    })
+}
+
+/// The line above, with what it is folded with, goes behind the run. Line ends stay where they were in the list, and
+/// the run's last one stays last.
+fn swap_with_lines_above(builder: &mut ChangeBuilder, scene: &Scene, run: &Run) {
+    let text = scene.text;
+    let first = scene.folds.shown(text, Line(run.first.0 - 1));
+    let count = run.first.0 - first.0;
+    builder.remove(Span::new(text.line_start(first), text.line_start(run.first)));
     for line in run.lines().take(run.len() - 1) {
-        replace_end(builder, text, line, end_text(text, Line(line.0 - 1)));
+        replace_end(builder, text, line, end_text(text, Line(line.0 - count)));
     }
-    let (last_end, new_end) = (end_text(text, run.last), end_text(text, Line(run.last.0 - 1)));
+    let above = with_ends_of(text, (first.0..run.first.0).map(Line), run.len() as isize);
+    let (last_end, new_end) = (end_text(text, run.last), end_text(text, Line(run.last.0 - count)));
     if last_end == new_end {
-        builder.insert(text.line_span(run.last).end, &format!("{above_content}{last_end}"));
+        builder.insert(text.line_span(run.last).end, &above);
     } else {
-        builder.replace(end_span(text, run.last), &format!("{new_end}{above_content}{last_end}"));
+        builder.replace(end_span(text, run.last), &format!("{new_end}{above}"));
     }
 }
 
-/// The line below goes before the run.
-fn swap_with_line_below(builder: &mut ChangeBuilder, text: &Text, run: &Run) {
-    let below = run.last.next();
-    let first_end = end_text(text, run.first);
-    builder.insert(text.line_start(run.first), &format!("{}{first_end}", text.content(below)));
+/// The line below, with what is folded under it, goes before the run.
+fn swap_with_lines_below(builder: &mut ChangeBuilder, scene: &Scene, run: &Run) {
+    let text = scene.text;
+    let first = run.last.next();
+    let last = scene.folds.last_under(text, first);
+    let count = last.0 - run.last.0;
+    let below = with_ends_of(text, (first.0..=last.0).map(Line), -(run.len() as isize));
+    builder.insert(text.line_start(run.first), &below);
     for line in run.lines() {
-        replace_end(builder, text, line, end_text(text, line.next()));
+        replace_end(builder, text, line, end_text(text, Line(line.0 + count)));
     }
-    builder.remove(text.line_span(below));
+    builder.remove(Span::new(text.line_start(first), text.line_span(last).end));
 }
 
 /// Lines that move keep their cursors' columns, and so what those wanted.

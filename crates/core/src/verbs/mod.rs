@@ -3,12 +3,14 @@
 //! A verb that edits is a pure function from a [`scene::Scene`] to an [`scene::Outcome`]. Adding one is a
 //! function and an entry in [`table::VERBS`]: keys, lists, documentation and tests all draw from there.
 
+pub mod brackets;
 pub mod breaks;
 pub mod case;
 pub mod clip;
 pub mod clipboard;
 pub mod comments;
 pub mod cursors;
+pub mod folding;
 pub mod indent;
 pub mod join;
 pub mod lines;
@@ -105,6 +107,8 @@ pub enum Request {
     Trail,
     /// Let the roster take keys.
     Roster,
+    /// Show what the text consists of.
+    Outline,
 }
 
 /// What carries a verb out.

@@ -6,6 +6,7 @@
 use super::scene::{Outcome, Scene};
 use super::thin::edge;
 use crate::cursors::{CursorSet, Selection, Wanted};
+use crate::structure::is_block;
 use crate::units::{Byte, Cell, Direction, Line};
 
 /// How far a move goes.
@@ -129,10 +130,7 @@ fn target(scene: &Scene, each: Selection, motion: Motion, direction: Direction) 
 
 fn by_lines(scene: &Scene, each: Selection, direction: Direction, lines: usize) -> Selection {
     let line = scene.text.line_of(each.head);
-    let to = match direction {
-        Direction::Back => Line(line.0.saturating_sub(lines)),
-        Direction::Forward => Line((line.0 + lines).min(scene.text.last_line().0)),
-    };
+    let to = scene.folds.step(scene.text, line, direction, lines);
     if to == line {
         return Selection { anchor: each.head, ..each };
     }
@@ -155,7 +153,7 @@ fn line_edge(scene: &Scene, head: Byte, direction: Direction) -> Byte {
 fn block_edge(scene: &Scene, head: Byte, direction: Direction) -> Byte {
     let text = scene.text;
     let first = |line: Line| text.indentation_span(line).end;
-    let blocks = scene.tree.map(|tree| tree.blocks(text)).unwrap_or_default();
+    let blocks = scene.tree.map(|tree| tree.all(text, is_block)).unwrap_or_default();
     if !blocks.is_empty() {
         let mut starts = blocks.iter().map(|node| first(text.line_of(node.span.start)));
         return match direction {

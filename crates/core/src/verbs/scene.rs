@@ -2,6 +2,7 @@
 
 use crate::changes::{Bias, Change, Mapper};
 use crate::cursors::{CursorSet, Selection};
+use crate::folds::Folds;
 use crate::history::Grouping;
 use crate::languages::Language;
 use crate::languages::lexical::Syntax;
@@ -118,6 +119,8 @@ pub struct Scene<'a> {
     pub syntax: &'a dyn Syntax,
     /// The structure, where there is a grammar.
     pub tree: Option<&'a dyn Tree>,
+    /// What is not shown.
+    pub folds: &'a Folds,
     /// The language of the file.
     pub language: &'a Language,
     /// How it is laid out.
@@ -149,6 +152,8 @@ pub struct Outcome {
     pub pairs: Vec<Span>,
     /// What the next press of cycling through cases has to know.
     pub cycle: Option<Cycle>,
+    /// The folds afterwards, where they change.
+    pub folds: Option<Folds>,
     /// The pins afterwards, where they change.
     pub pins: Option<Option<CursorSet>>,
     /// With which steps of the history this one grows together.
@@ -266,13 +271,14 @@ impl Scene<'_> {
     }
 
     /// The first and the last line that `selection` touches: one that ends in column 0 of a line does not
-    /// touch that line.
+    /// touch that line. What is folded under its last line goes with that.
     #[must_use]
     pub fn touched(&self, selection: Selection) -> [Line; 2] {
         let first = self.text.line_of(selection.start());
         let last = if selection.is_caret() { first } else { self.text.line_of(selection.end()) };
         let ends_before = last > first && self.text.line_start(last) == selection.end();
-        [first, if ends_before { Line(last.0 - 1) } else { last }]
+        let last = if ends_before { Line(last.0 - 1) } else { last };
+        [first, self.folds.last_under(self.text, last)]
     }
 
     /// The runs of touched lines. The empty line after a final line end belongs to none.
@@ -332,12 +338,15 @@ impl Scene<'_> {
         selection.wanted_head.get().unwrap_or_else(|| self.cell(selection.head))
     }
 
-    /// The neighbouring line, if there is one.
+    /// The neighbouring line that is shown, if there is one.
     #[must_use]
     pub fn neighbour(&self, line: Line, direction: Direction) -> Option<Line> {
         match direction {
-            Direction::Back => line.previous(),
-            Direction::Forward => Some(line.next()).filter(|next| next.0 < self.text.line_count()),
+            Direction::Back => line.previous().map(|previous| self.folds.shown(self.text, previous)),
+            Direction::Forward => {
+                let next = self.folds.last_under(self.text, line).next();
+                Some(next).filter(|next| next.0 < self.text.line_count())
+            }
         }
     }
 }

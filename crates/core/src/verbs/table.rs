@@ -12,7 +12,7 @@ use super::moves::{Motion, Reach};
 use super::pins::Covered;
 use super::scene::{Outcome, Scene};
 use super::thin::Filter;
-use super::{Group, Request, Run, Verb};
+use super::{Group, Request, Run, Verb, folding};
 use super::{
     breaks, case, clipboard, comments, cursors, indent, join, lines, moves, order, pins, reindent, selects, statements,
     surround, texts, thin, typing, widen,
@@ -207,6 +207,10 @@ pub const VERBS: &[Verb] = &[
     ask(Request::Quit, Group::Files, ["quit", "quit", "Ends Snarvel."], &["exit", "leave", "end"]).both(&["ctrl+q"]),
     ask(Request::Turn(1), Group::Files, ["next-file", "next file", "Shows the next open file."], &["following file", "switch file", "other file"]).both(&["ctrl+pgdn"]),
     ask(Request::Turn(-1), Group::Files, ["previous-file", "prev. file", "Shows the previous open file."], &["file before", "switch file back", "last file"]).both(&["ctrl+pgup"]),
+    edit(Group::Files, ["fold", "fold", "Puts what begins here, or is around, away under its first line; again: the next outer one."], &["collapse", "hide lines", "put away"], |scene, _| folding::fold(scene)).deck(&["("]),
+    edit(Group::Files, ["unfold", "unfold", "Opens what is folded under the touched lines."], &["expand", "show hidden lines", "open fold"], |scene, _| folding::unfold(scene)).deck(&[")"]),
+    edit(Group::Files, ["fold-all", "fold all", "Folds every function, type and section, or opens all of them."], &["collapse everything", "overview", "expand everything"], |scene, _| folding::fold_all(scene)).deck(&["*"]),
+    ask(Request::Outline, Group::Files, ["outline", "outline", "Shows the functions, types and sections of the text, to go to one."], &["list of functions", "symbols", "table of contents"]).both(&["ctrl+e"]),
     ask(Request::Roster, Group::Files, ["roster", "roster", "Goes into the list of all cursors, to drop, keep or show them."], &["list of cursors", "all cursors", "cursors off screen"]).deck(&["`"]),
     ask(Request::Deck, Group::Files, ["deck", "deck", "Shows the deck full, small or not at all."], &["show keys", "hide keys", "keyboard help"]).both(&["f1"]),
     ask(Request::ChangeLayer, Group::Files, ["change-layer", "layer", "Goes from Write to Shape and back."], &["switch mode", "shape", "write"]).both(&["ctrl+space", "ctrl+]", "ctrl+5"]),

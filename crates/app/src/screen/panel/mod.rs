@@ -1,5 +1,6 @@
 //! Panels: questions, names, lists; each with its keys on its own last line.
 
+mod outline;
 mod shelf;
 mod trail;
 
@@ -25,6 +26,7 @@ pub(super) fn draw(app: &App, frame: &Frame, buffer: &mut Buffer) {
         Some(Panel::Argument(argument)) => painter.argument(argument, buffer),
         Some(Panel::Shelf(shelf)) => painter.shelf(shelf, frame.preview, buffer),
         Some(Panel::Trail(trail)) => painter.trail(trail, buffer),
+        Some(Panel::Outline(outline)) => painter.outline(outline, buffer),
         Some(Panel::Notice(notice)) => painter.notice(notice, buffer),
     }
 }
