@@ -11,32 +11,28 @@ use snarvel_core::units::{Byte, Line, Span};
 use snarvel_syntax::has_grammar;
 use std::ops::Range;
 
-/// A stretch of a line, in bytes from its start, and what it is.
+/// A stretch of a line, in bytes from where it is shown, and what it is.
 pub type Stretch = (Range<usize>, Role);
 
-/// The coloured stretches of `line`, whose content begins with `content`, in order; `paints` is what is known of the
-/// lines in view.
-pub fn stretches(document: &Document, line: Line, content: &str, paints: Option<&Paints>) -> Vec<Stretch> {
-    let start = document.editor.text().line_start(line);
-    let span = Span::new(start, start + content.len());
-    match paints.filter(|paints| paints.span.start <= span.start && span.end <= paints.span.end) {
-        Some(paints) => by_structure(document, line, content, &paints.within(span).unwrap_or_default()),
-        None => by_scanner(document, line, content),
+/// Further from its start than this, in bytes, a line is drawn without the scanner's colours: it would have to be
+/// scanned up to there at every frame.
+const REACH: usize = 64 << 10;
+
+/// The coloured stretches of `shown`, a part of `line`, in order; `paints` is what is known of the lines in view.
+pub fn stretches(document: &Document, line: Line, shown: Span, paints: Option<&Paints>) -> Vec<Stretch> {
+    match paints.filter(|paints| paints.span.start <= shown.start && shown.end <= paints.span.end) {
+        Some(paints) => by_structure(document, line, shown, &paints.within(shown).unwrap_or_default()),
+        None => by_scanner(document, line, shown),
     }
 }
 
-fn by_structure(document: &Document, line: Line, content: &str, paints: &Paints) -> Vec<Stretch> {
-    let start = document.editor.text().line_start(line);
+fn by_structure(document: &Document, line: Line, shown: Span, paints: &Paints) -> Vec<Stretch> {
     let within = |span: Span| {
-        let offset = |at: Byte| at.0.saturating_sub(start.0).min(content.len());
+        let offset = |at: Byte| at.0.saturating_sub(shown.start.0).min(shown.len());
         offset(span.start)..offset(span.end)
     };
-    let mut found: Vec<Stretch> = paints
-        .list
-        .iter()
-        .map(|each| (within(each.span), role(each.paint)))
-        .filter(|(range, _)| !range.is_empty())
-        .collect();
+    let painted = paints.list.iter().map(|each| (within(each.span), role(each.paint)));
+    let mut found: Vec<Stretch> = painted.filter(|(range, _)| !range.is_empty()).collect();
     // Languages inside this one that have no grammar are drawn by the scanner.
     let inside = document.editor.syntax().inside(line);
     let unknown: Vec<Range<usize>> =
@@ -45,7 +41,7 @@ fn by_structure(document: &Document, line: Line, content: &str, paints: &Paints)
         let is_unknown =
             |range: &Range<usize>| unknown.iter().any(|part| part.start < range.end && range.start < part.end);
         found.retain(|(range, _)| !is_unknown(range));
-        found.extend(by_scanner(document, line, content).into_iter().filter(|(range, _)| is_unknown(range)));
+        found.extend(by_scanner(document, line, shown).into_iter().filter(|(range, _)| is_unknown(range)));
         found.sort_by_key(|(range, _)| range.start);
     }
     found
@@ -63,7 +59,21 @@ fn role(paint: Paint) -> Role {
     }
 }
 
-fn by_scanner(document: &Document, line: Line, content: &str) -> Vec<Stretch> {
+fn by_scanner(document: &Document, line: Line, shown: Span) -> Vec<Stretch> {
+    let text = document.editor.text();
+    let start = text.line_start(line);
+    if text.line_span(line).len() > REACH {
+        return Vec::new();
+    }
+    let content = text.slice(Span::new(start, shown.end));
+    let skipped = shown.start - start;
+    let in_line = of_line(document, line, &content);
+    let behind = in_line.into_iter().filter(|(range, _)| range.end > skipped);
+    behind.map(|(range, role)| (range.start.saturating_sub(skipped)..range.end - skipped, role)).collect()
+}
+
+/// The coloured stretches of `line`, whose content begins with `content`, in bytes from its start.
+fn of_line(document: &Document, line: Line, content: &str) -> Vec<Stretch> {
     let start = document.editor.text().line_start(line);
     let syntax = document.editor.syntax();
     let inside = syntax.inside(line);

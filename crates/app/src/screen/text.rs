@@ -11,7 +11,7 @@ use ratatui::buffer::Buffer;
 use ratatui::style::Style;
 use snarvel_core::cursors::Selection;
 use snarvel_core::structure::Paints;
-use snarvel_core::text::cells::{chip, cluster_cells, places};
+use snarvel_core::text::cells::{chip, cluster_cells, places_from};
 use snarvel_core::units::{Byte, Cell, Line, Span};
 use snarvel_core::verbs::brackets::pair_at;
 use snarvel_core::verbs::clip::Clip;
@@ -55,6 +55,9 @@ fn brackets(document: &Document, lines: usize) -> Option<[Byte; 2]> {
     primary.is_caret().then(|| document.editor.with_scene(&Clip::default(), pair)).flatten()
 }
 
+/// So many bytes of white space at a line's end are shown as such.
+const MOST_TRAILING: usize = 256;
+
 /// What is in view is painted by the structure up to this many bytes: a line may be longer than a file should be.
 const LONGEST_PAINTED: usize = 256 << 10;
 
@@ -91,19 +94,21 @@ impl<'a> LinePainter<'a> {
         let text = self.document.editor.text();
         let tabs = self.document.editor.layout().tabs;
         let left = self.document.view.left;
-        let reach = BYTES_PER_CELL * (left.0 as usize + usize::from(self.row.cols) + 8);
-        let end = text.snap_back(self.content.end.min(self.content.start + reach));
-        let content = text.slice(Span::new(self.content.start, end));
-        let colours = stretches(self.document, self.line, &content, paints);
+        let first = text.place_at(self.line, left, tabs);
+        let reach = BYTES_PER_CELL * (usize::from(self.row.cols) + 8);
+        let end = text.snap_back(self.content.end.min(first.at + reach)).max(first.at);
+        let shown = Span::new(first.at, end);
+        let content = text.slice(shown);
+        let colours = stretches(self.document, self.line, shown, paints);
         let mut colours = colours.iter().peekable();
-        let mut behind = Cell(0);
-        for (place, cluster) in places(&content, self.content.start, tabs) {
+        let mut behind = first.cell;
+        for (place, cluster) in places_from(&content, first, tabs) {
             let cells = cluster_cells(cluster, place.cell, tabs);
             behind = place.cell + cells;
             if place.cell.0 >= left.0 + u32::from(self.row.cols) {
                 break;
             }
-            let offset = place.at - self.content.start;
+            let offset = place.at - first.at;
             while colours.next_if(|(range, _)| range.end <= offset).is_some() {}
             let role = colours.peek().filter(|(range, _)| range.contains(&offset)).map(|(_, role)| *role);
             self.cluster(
@@ -160,8 +165,8 @@ impl<'a> LinePainter<'a> {
     }
 
     fn is_trailing(&self, at: Byte) -> bool {
-        let rest = self.document.editor.text().slice(Span::new(at, self.content.end));
-        rest.trim_start().is_empty()
+        let is_near = self.content.end - at <= MOST_TRAILING;
+        is_near && self.document.editor.text().slice(Span::new(at, self.content.end)).trim_start().is_empty()
     }
 
     /// Writes a glyph where it is in view; the caret covers its first cell only where it is a tab.

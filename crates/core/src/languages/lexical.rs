@@ -19,6 +19,9 @@ const BYTES_BETWEEN_STATES: usize = 16 * 1024;
 /// too: the view asks for its first line at every frame.
 const BYTES_BEFORE_ASKED: usize = 512;
 
+/// A longer line is taken to be in one language: the view asks for the language at the caret at every frame.
+const LONGEST_MIXED: usize = 1 << 20;
+
 /// What the engine asks about syntax. The scanner answers for every language; a tree can answer better.
 pub trait Syntax {
     /// What the text is at `at`: what a character typed there would be.
@@ -172,8 +175,9 @@ impl Syntax for LexicalView<'_> {
 
     fn inside(&self, line: Line) -> Vec<Inside> {
         let mut parts = Vec::new();
-        if !self.is_plain() {
-            let start = self.text.line_start(line);
+        let span = self.text.line_span(line);
+        if !self.is_plain() && span.len() <= LONGEST_MIXED {
+            let start = span.start;
             self.scan(line, &mut |found| {
                 if let Found::Inside(from, to, language) = found {
                     parts.push(Inside { span: Span::new(start + from, start + to), language });

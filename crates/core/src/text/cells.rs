@@ -72,7 +72,12 @@ pub struct Place {
 
 /// Each cluster of a line: where it begins, in which column, and its characters.
 pub fn places(content: &str, start: Byte, tabs: TabWidth) -> impl Iterator<Item = (Place, &str)> {
-    let (mut cell, mut offset) = (Cell(0), 0);
+    places_from(content, Place { at: start, cell: Cell(0) }, tabs)
+}
+
+/// The same for the part of a line that begins with `first`.
+pub fn places_from(content: &str, first: Place, tabs: TabWidth) -> impl Iterator<Item = (Place, &str)> {
+    let (start, mut cell, mut offset) = (first.at, first.cell, 0);
     std::iter::from_fn(move || {
         let cluster = first_cluster(&content[offset..])?;
         let place = Place { at: start + offset, cell };
@@ -102,21 +107,42 @@ pub fn width(content: &str, tabs: TabWidth) -> Cell {
 }
 
 fn is_plain(content: &str) -> bool {
-    content.bytes().all(|byte| matches!(byte, b' '..=b'~'))
+    are_plain(content.as_bytes())
+}
+
+fn are_plain(bytes: &[u8]) -> bool {
+    bytes.iter().all(|byte| matches!(byte, b' '..=b'~'))
 }
 
 impl Text {
     /// The display column of `at` in its line.
     #[must_use]
     pub fn cell_of(&self, at: Byte, tabs: TabWidth) -> Cell {
-        let start = self.line_start(self.line_of(at));
-        width(&self.slice(Span::new(start, at)), tabs)
+        let before = Span::new(self.line_start(self.line_of(at)), at);
+        self.width_in(before, tabs)
+    }
+
+    /// Whether each byte of `span` is a cell of its own. A line may be as long as a file: nothing is copied.
+    fn is_plain_in(&self, span: Span) -> bool {
+        let chunks = self.chunks_from(span.start).take_while(|chunk| chunk.start < span.end);
+        span.is_empty()
+            || chunks.into_iter().all(|chunk| {
+                let from = span.start.0.saturating_sub(chunk.start.0);
+                are_plain(&chunk.text.as_bytes()[from..chunk.text.len().min(span.end - chunk.start)])
+            })
+    }
+
+    fn width_in(&self, span: Span, tabs: TabWidth) -> Cell {
+        if self.is_plain_in(span) {
+            return Cell(span.len() as u32);
+        }
+        width(&self.slice(span), tabs)
     }
 
     /// The display width of `line` without its line end.
     #[must_use]
     pub fn width_of(&self, line: Line, tabs: TabWidth) -> Cell {
-        width(&self.content(line), tabs)
+        self.width_in(self.content_span(line), tabs)
     }
 
     /// The place of `line` at column `wanted`: before a tab or wide cluster that covers it, at the end of a
@@ -124,11 +150,13 @@ impl Text {
     #[must_use]
     pub fn place_at(&self, line: Line, wanted: Cell, tabs: TabWidth) -> Place {
         let span = self.content_span(line);
-        let content = self.slice(span);
-        if is_plain(&content) {
-            let cells = content.len().min(wanted.0 as usize);
+        // With the byte in that column, lest a mark combine with the one before.
+        let looked_at = span.len().min(wanted.0 as usize + 1);
+        if self.is_plain_in(Span::new(span.start, span.start + looked_at)) {
+            let cells = looked_at.min(wanted.0 as usize);
             return Place { at: span.start + cells, cell: Cell(cells as u32) };
         }
+        let content = self.slice(span);
         let mut last = Place { at: span.start, cell: Cell(0) };
         for (place, cluster) in places(&content, span.start, tabs) {
             let behind =

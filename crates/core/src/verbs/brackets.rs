@@ -8,8 +8,8 @@ use crate::units::{Byte, Direction, Line, Span};
 /// How many lines in each direction a bracket is looked for: functions are shorter.
 const LINES_LOOKED_AT: usize = 3_000;
 
-/// Longer lines, in bytes, are not looked through each time a caret stands on one.
-const LONGEST_LINE: usize = 64 << 10;
+/// Longer lines, in bytes, are not looked through: they hold data, and a caret may stand on one for long.
+const LONGEST_LINE: usize = 256 << 10;
 
 const BRACKETS: [(char, char); 3] = [('(', ')'), ('[', ']'), ('{', '}')];
 
@@ -18,9 +18,6 @@ const BRACKETS: [(char, char); 3] = [('(', ')'), ('[', ']'), ('{', '}')];
 #[must_use]
 pub fn pair_at(scene: &Scene, at: Byte, lines: usize) -> Option<[Byte; 2]> {
     let line = scene.text.line_of(at);
-    if scene.text.line_span(line).len() > LONGEST_LINE {
-        return None;
-    }
     let here = brackets_on(scene, line, Direction::Forward);
     let (own, bracket) =
         here.iter().find(|(place, _)| *place == at).or_else(|| here.iter().find(|(place, _)| *place + 1 == at))?;
@@ -80,6 +77,9 @@ fn unmatched(scene: &Scene, at: Byte, direction: Direction, lines: usize) -> Opt
 /// The brackets of a line that are code, in the order of `direction`.
 fn brackets_on(scene: &Scene, line: Line, direction: Direction) -> Vec<(Byte, char)> {
     let span = scene.text.content_span(line);
+    if span.len() > LONGEST_LINE {
+        return Vec::new();
+    }
     let content = scene.text.slice(span);
     let is_bracket = |c: char| BRACKETS.iter().any(|(open, close)| c == *open || c == *close);
     if !content.contains(is_bracket) {
