@@ -50,13 +50,13 @@ enum Need {
 
 /// The tree of one text.
 pub struct Behind {
-    language: Arc<Language>,
     patience: Duration,
     state: RefCell<State>,
 }
 
-#[derive(Default)]
 struct State {
+    language: Arc<Language>,
+    limit: Duration,
     thread: Option<(Sender<Job>, Receiver<Found>)>,
     /// What is known, brought up to date with all changes.
     known: Option<Layered>,
@@ -92,20 +92,25 @@ const MARGIN: usize = 4 << 10;
 
 impl std::fmt::Debug for Behind {
     fn fmt(&self, out: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
-        write!(out, "Behind({})", self.language.name)
+        write!(out, "Behind({})", self.state.borrow().language.name)
     }
 }
 
 impl Behind {
     /// For a text in `language`.
     pub fn new(language: Arc<Language>, patience: Duration) -> Behind {
-        Behind { language, patience, state: RefCell::default() }
+        Behind::with_limit(language, patience, LIMIT)
+    }
+
+    /// The same, for parses that may take so long at most.
+    fn with_limit(language: Arc<Language>, patience: Duration, limit: Duration) -> Behind {
+        Behind { patience, state: RefCell::new(State::new(language, limit)) }
     }
 
     /// What `by` finds in the tree of `text` around `span`, for which it waits as long as its patience lasts.
     fn look<T: Default>(&self, text: &Text, span: Span, by: impl FnOnce(&Layered) -> T) -> T {
         let mut state = self.state.borrow_mut();
-        state.wait(&self.language, text, span, self.patience);
+        state.wait(text, span, self.patience);
         match &state.known {
             Some(known) if state.is_fresh && known.covers(span) => by(known),
             _ => T::default(),
@@ -114,12 +119,26 @@ impl Behind {
 }
 
 impl State {
+    fn new(language: Arc<Language>, limit: Duration) -> State {
+        State {
+            language,
+            limit,
+            thread: None,
+            known: None,
+            is_fresh: false,
+            since: None,
+            is_given_up: false,
+            failures: 0,
+            drawn: None,
+        }
+    }
+
     /// Waits for a parse of `text` around `span`, at most so long.
-    fn wait(&mut self, language: &Arc<Language>, text: &Text, span: Span, patience: Duration) {
+    fn wait(&mut self, text: &Text, span: Span, patience: Duration) {
         let end = Instant::now() + patience;
         loop {
             self.take_in(Duration::ZERO);
-            if !self.ask(language, text, span, Need::Nodes) {
+            if !self.ask(text, span, Need::Nodes) {
                 return;
             }
             let left = end.saturating_duration_since(Instant::now());
@@ -130,7 +149,7 @@ impl State {
     }
 
     /// Has the text parsed and painted around `span` where that has to be; whether there is something to wait for.
-    fn ask(&mut self, language: &Arc<Language>, text: &Text, span: Span, need: Need) -> bool {
+    fn ask(&mut self, text: &Text, span: Span, need: Need) -> bool {
         let is_known = self.is_fresh && self.known.as_ref().is_some_and(|known| known.covers(span));
         let is_drawn = || self.drawn.as_ref().is_some_and(|drawn| drawn.is_current && drawn.covers(span));
         if (is_known && (need == Need::Nodes || is_drawn())) || self.is_given_up {
@@ -150,13 +169,13 @@ impl State {
             Span::new(start, (span.end + MARGIN).min(window.end))
         });
         let job = Job { text: text.clone(), window, known: self.known.clone(), is_fresh: is_known, view };
-        self.give(language, job);
+        self.give(job);
         self.since.is_some()
     }
 
-    fn give(&mut self, language: &Arc<Language>, job: Job) {
+    fn give(&mut self, job: Job) {
         if self.thread.is_none() {
-            self.thread = start(language.clone());
+            self.thread = start(self.language.clone(), self.limit);
         }
         let is_given = self.thread.as_ref().is_some_and(|(jobs, _)| jobs.send(job).is_ok());
         self.since = is_given.then(Vec::new);
@@ -210,7 +229,7 @@ fn window(text: &Text, span: Span) -> Option<Span> {
 }
 
 /// A thread that parses what it is given until nobody is left to give it something.
-fn start(language: Arc<Language>) -> Option<(Sender<Job>, Receiver<Found>)> {
+fn start(language: Arc<Language>, limit: Duration) -> Option<(Sender<Job>, Receiver<Found>)> {
     let (jobs, todo) = channel::<Job>();
     let (done, results) = channel();
     let work = move || {
@@ -218,7 +237,7 @@ fn start(language: Arc<Language>) -> Option<(Sender<Job>, Receiver<Found>)> {
         while let Ok(job) = todo.recv() {
             let known = match job.known {
                 Some(known) if job.is_fresh => Some(known),
-                old => parsers.parse(&job.text, job.window, old.as_ref(), LIMIT),
+                old => parsers.parse(&job.text, job.window, old.as_ref(), limit),
             };
             let paints = known.as_ref().zip(job.view).map(|(known, view)| paint::paint(known, &job.text, view));
             if done.send(Found { known, paints }).is_err() {
@@ -252,7 +271,7 @@ impl Tree for Behind {
     fn painted(&self, text: &Text, span: Span) -> Option<Paints> {
         let mut state = self.state.borrow_mut();
         state.take_in(Duration::ZERO);
-        state.ask(&self.language, text, span, Need::Colours);
+        state.ask(text, span, Need::Colours);
         state.drawn.as_ref().and_then(|drawn| drawn.paints.within(span))
     }
 
@@ -271,9 +290,68 @@ impl Tree for Behind {
     fn settle(&self, text: &Text) {
         let mut state = self.state.borrow_mut();
         let here = state.known.as_ref().map_or(Byte(0), |known| known.window.start);
-        state.wait(&self.language, text, Span::at(here), 2 * LIMIT);
+        state.wait(text, Span::at(here), 2 * LIMIT);
         if state.since.is_some() {
             state.take_in(2 * LIMIT);
         }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use snarvel_core::changes::ChangeBuilder;
+    use snarvel_core::languages::by_name;
+
+    /// Longer than any of the parses here takes on the slowest machine.
+    const PATIENCE: Duration = Duration::from_mins(1);
+
+    fn source() -> Text {
+        Text::from("fn sound(level: i32) -> i32 { level * 2 }\n".repeat(5_000).as_str())
+    }
+
+    fn edited(tree: &mut Behind, text: &mut Text) {
+        let mut builder = ChangeBuilder::new(text);
+        builder.insert(Byte(0), "x");
+        let change = builder.finish();
+        let before = text.clone();
+        text.apply(&change);
+        tree.follow(&before, &change, text);
+    }
+
+    #[test]
+    fn a_grammar_that_takes_too_long_is_tried_again_a_few_times_and_then_given_up() {
+        let mut tree = Behind::with_limit(by_name("rust").unwrap(), PATIENCE, Duration::ZERO);
+        let mut text = source();
+        for _ in 0..MOST_FAILURES + 2 {
+            assert!(!tree.is_known(&text, Span::at(Byte(0))));
+            assert!(tree.around(&text, Span::at(Byte(3))).is_empty());
+            edited(&mut tree, &mut text);
+        }
+        assert_eq!(tree.state.borrow().failures, MOST_FAILURES);
+        assert_eq!(tree.painted(&text, Span::new(Byte(0), Byte(100))), None);
+    }
+
+    #[test]
+    fn nobody_waits_who_does_not_ask_for_nodes() {
+        let mut tree = Behind::new(by_name("rust").unwrap(), PATIENCE);
+        let mut text = source();
+        let view = Span::new(Byte(0), Byte(100));
+        assert_eq!(tree.painted(&text, view), None, "asked for, not waited for");
+        tree.settle(&text);
+        let painted = tree.painted(&text, view).unwrap();
+        edited(&mut tree, &mut text);
+        let moved = tree.painted(&text, view).unwrap();
+        assert_eq!(moved.list[0].span.start, painted.list[0].span.start + 1, "the colours of before, moved along");
+        tree.settle(&text);
+        assert!(tree.painted(&text, view).is_some());
+    }
+
+    #[test]
+    fn a_line_too_long_for_a_window_has_no_nodes() {
+        let tree = Behind::new(by_name("json").unwrap(), PATIENCE);
+        let text = Text::from(format!("[{}]", "1, ".repeat(WHOLE)).as_str());
+        assert!(!tree.is_known(&text, Span::at(Byte(1000))));
+        assert_eq!(tree.painted(&text, Span::new(Byte(0), Byte(100))), None);
     }
 }

@@ -21,6 +21,9 @@ const BEFORE: usize = 14;
 /// How many bytes of a line are looked at.
 const LINE_BYTES: usize = 200;
 
+/// What stands on a longer line, in bytes, is not told apart: it would be scanned for every row at every frame.
+const LONGEST_SCANNED: usize = 64 << 10;
+
 pub(super) fn draw(app: &App, area: Area, buffer: &mut Buffer) {
     if area.cols == 0 || area.rows == 0 {
         return;
@@ -111,10 +114,11 @@ impl Painter<'_> {
         if !changed.is_empty() {
             put(buffer, row, 6, "┇", self.over(style, Role::Changed));
         }
-        let kind = match editor.syntax().kind_at(each.start()) {
-            Kind::Code => " ",
-            Kind::String => "\"",
-            Kind::Comment => "/",
+        let is_short = text.line_span(line).len() <= LONGEST_SCANNED;
+        let kind = match is_short.then(|| editor.syntax().kind_at(each.start())) {
+            None | Some(Kind::Code) => " ",
+            Some(Kind::String) => "\"",
+            Some(Kind::Comment) => "/",
         };
         put(buffer, row, 7, kind, self.over(style, Role::RaisedQuiet));
         self.words(buffer, row, each, words);

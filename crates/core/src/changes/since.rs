@@ -38,6 +38,9 @@ pub struct Since {
     stretches: Vec<Stretch>,
 }
 
+/// Longer stretches, in bytes with what was saved, are not compared line by line: this is asked for at every frame.
+const LONGEST_COMPARED: usize = 512 << 10;
+
 impl Since {
     /// Nothing differs from `saved` yet.
     #[must_use]
@@ -98,11 +101,15 @@ impl Since {
             if stretch.now.start >= text.line_span(last).end && last < text.last_line() {
                 break;
             }
-            self.lines_of(text, *stretch, &mut |line, how| {
+            let mut see = |line: Line, how: Differs| {
                 if first <= line && line <= last && found.last().is_none_or(|(before, _)| *before < line) {
                     found.push((line, how));
                 }
-            });
+            };
+            match stretch.now.len() + stretch.saved.len() <= LONGEST_COMPARED {
+                true => self.lines_of(text, *stretch, &mut see),
+                false => self.lines_by_number(text, *stretch, [first, last], &mut see),
+            }
         }
         found
     }
@@ -125,6 +132,16 @@ impl Since {
             (_, true) => Differs::Added,
             _ => Differs::Changed,
         })
+    }
+
+    /// The lines of a stretch too long to be compared: as many as were saved are changed, the others are added.
+    fn lines_by_number(&self, text: &Text, stretch: Stretch, view: [Line; 2], see: &mut dyn FnMut(Line, Differs)) {
+        let begin = text.line_of(stretch.now.start);
+        let behind = text.line_of(Byte(stretch.now.end.0.saturating_sub(1)).max(stretch.now.start));
+        let saved = self.saved.line_of(stretch.saved.end).0 - self.saved.line_of(stretch.saved.start).0;
+        for line in (view[0].max(begin).0..=view[1].min(behind).0).map(Line) {
+            see(line, if line.0 - begin.0 < saved.max(1) { Differs::Changed } else { Differs::Added });
+        }
     }
 
     /// The lines of a stretch: those that both have are changed where they differ, the others are added.
