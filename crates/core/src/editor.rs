@@ -562,6 +562,7 @@ impl Editor {
     /// If the cursor set or the history has lost one of its invariants.
     pub fn assert_invariants(&self) {
         self.cursors.assert_invariants(&self.text);
+        self.folds.assert_invariants(&self.text, &self.cursors);
         self.history.assert_invariants();
     }
 }

@@ -136,6 +136,21 @@ impl Folds {
         *self = Folds::of(mapped.collect());
     }
 
+    /// Checks what always holds.
+    ///
+    /// # Panics
+    /// If a fold does not lie between the ends of two lines of `text`, or hides an end of one of `cursors`.
+    pub fn assert_invariants(&self, text: &Text, cursors: &CursorSet) {
+        for span in &self.list {
+            let (first, last) = (text.line_of(span.start), text.line_of(span.end));
+            assert!(first < last, "the fold {span:?} hides no line");
+            assert_eq!(*span, Folds::hiding(text, first, last), "a fold between lines {} and {}", first.0, last.0);
+        }
+        let mut opened = self.clone();
+        opened.reveal(cursors);
+        assert_eq!(opened, *self, "a cursor is hidden");
+    }
+
     /// Opens those in which `cursors` have an end.
     pub fn reveal(&mut self, cursors: &CursorSet) {
         if self.list.is_empty() {
@@ -158,8 +173,11 @@ fn moved(change: &Change, span: Span) -> Option<Span> {
     let mut growth = 0isize;
     for edit in change.edits() {
         if let Some(place) = change.inserted(edit).find(text) {
-            let start = edit.start().0.checked_add_signed(growth)? + place + (span.start - from.start());
-            return Some(Span::new(Byte(start), Byte(start + span.len())));
+            let put = edit.start().0.checked_add_signed(growth)?;
+            let start = put + place + (span.start - from.start());
+            // The white space at the end may be another there.
+            let end = (start + span.len()).min(put + edit.inserted_len());
+            return (start < end).then(|| Span::new(Byte(start), Byte(end)));
         }
         growth += edit.inserted_len() as isize - edit.removed_len() as isize;
     }

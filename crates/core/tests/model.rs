@@ -117,7 +117,9 @@ fn random_verbs_agree_with_the_model() {
             }
             let verb = random.pick(&verbs);
             let argument = if verb.argument.is_empty() || verb.name == "sort-lines" { "" } else { "x" };
-            let expected = plain::model(verb.name, argument, &editor, &clip);
+            // The model knows no folds: with some, only what always holds is checked.
+            let is_open = editor.folds().is_empty();
+            let expected = is_open.then(|| plain::model(verb.name, argument, &editor, &clip)).flatten();
             let before = support::show(&editor.text().to_string(), editor.cursors());
             let effects = editor.run(Call { verb, argument, times: 1, clip: &clip, now_ms: 0 });
             editor.assert_invariants();
