@@ -190,6 +190,7 @@ fn block_comments() {
             ("blank_line", "|", "block-comment-toggle", "/* | */"),
             ("two_carets_in_a_line", "a|b|", "block-comment-toggle", "/* a|b| */"),
             ("each_by_itself", "[a|] /* b| */", "block-comment-toggle", "/* [a|] */ b|"),
+            ("blanks_that_go_with_a_mark", "|/*⏎a⏎*/ [   |]⏎b", "block-comment-toggle", "|a|⏎b"),
             ("off_leaves_code", "a|", "block-comment-off", "a|"),
         ],
     );

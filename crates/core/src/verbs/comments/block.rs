@@ -9,6 +9,7 @@ use crate::cursors::{CursorSet, Selection};
 use crate::languages::lexical::Piece;
 use crate::languages::scanner::Form;
 use crate::languages::{BlockMarks, Language};
+use crate::text::Text;
 use crate::units::{Byte, Direction, Line, Span};
 use crate::verbs::scene::{Outcome, Scene, counted};
 
@@ -55,7 +56,7 @@ pub fn blocks(scene: &Scene, wish: Wish) -> Outcome {
         }
         deeds.push(deed);
     }
-    carry_out(scene, &distinct(deeds))
+    carry_out(scene, &distinct(scene.text, deeds))
 }
 
 /// The marks that are put on at `at`: only asked for where the language has some.
@@ -79,13 +80,13 @@ fn without_block_marks(scene: &Scene, wish: Wish) -> Outcome {
 }
 
 /// Several carets in one line or comment count once.
-fn distinct(deeds: Vec<Deed>) -> Vec<Deed> {
+fn distinct(text: &Text, deeds: Vec<Deed>) -> Vec<Deed> {
     let mut kept: Vec<Deed> = Vec::new();
     let mut reach = Byte(0);
     for deed in deeds {
         let span = match deed {
             Deed::Wrap(span) => span,
-            Deed::Unwrap(block) => block.span,
+            Deed::Unwrap(block) => with_blanks(text, block.span),
             Deed::Nothing => continue,
         };
         if kept.contains(&deed) || span.start < reach {
@@ -95,6 +96,15 @@ fn distinct(deeds: Vec<Deed>) -> Vec<Deed> {
         kept.push(deed);
     }
     kept
+}
+
+/// `span` with the white space on its lines beside it: a line that holds only a mark goes with all of it.
+fn with_blanks(text: &Text, span: Span) -> Span {
+    let before = Span::new(text.line_start(text.line_of(span.start)), span.start);
+    let behind = Span::new(span.end, text.line_span(text.line_of(span.end)).end);
+    let blanks_before = text.slice(before).len() - text.slice(before).trim_end().len();
+    let blanks_behind = text.slice(behind).len() - text.slice(behind).trim_start().len();
+    Span::new(Byte(span.start.0 - blanks_before), span.end + blanks_behind)
 }
 
 fn deed_for(scene: &Scene, each: Selection, wish: Wish) -> Deed {
