@@ -141,12 +141,34 @@ impl Text {
     /// Whether `span` is one whole word: no word goes on at either end.
     #[must_use]
     pub fn is_whole_word(&self, span: Span, rule: WordRule) -> bool {
+        if let Some(is_whole) = self.is_whole_plain_word(span, rule) {
+            return is_whole;
+        }
         let goes_on = |at: Byte| {
             let before = self.class_beside(at, Direction::Back, rule);
             let after = self.class_beside(at, Direction::Forward, rule);
             before == after && before.is_some_and(|class| class != Class::Space)
         };
         !goes_on(span.start) && !goes_on(span.end)
+    }
+
+    /// The same in one look, where all around it lies in one piece of memory and is plain; none where it does not.
+    fn is_whole_plain_word(&self, span: Span, rule: WordRule) -> Option<bool> {
+        let start = span.start.0.checked_sub(2)?;
+        let chunk = self.chunk_at(Byte(start));
+        let bytes = chunk.text.as_bytes().get(start - chunk.start.0..span.end.0 + 2 - chunk.start.0)?;
+        let [_, before, inner @ .., behind, _] = bytes else { return None };
+        let (first, last) = (*inner.first()?, *inner.last()?);
+        // A mark may combine with what stands before it, and an apostrophe may join.
+        let is_plain = |byte: u8| byte.is_ascii() && byte != b'\'' && byte != b'\r';
+        if !bytes.iter().all(|byte| is_plain(*byte)) {
+            return None;
+        }
+        let goes_on = |one: u8, other: u8| {
+            let [one, other] = [one, other].map(|byte| rule.class(char::from(byte)));
+            one == other && one != Class::Space
+        };
+        Some(!goes_on(*before, first) && !goes_on(last, *behind))
     }
 }
 
@@ -155,6 +177,28 @@ mod tests {
     use super::*;
 
     const CODE: WordRule = WordRule { extra: "", apostrophe_joins: false };
+
+    #[test]
+    fn a_whole_word_in_one_look_is_one_by_all_looks() {
+        let pieces = ["a", "_", " ", ".", "'", "é", "\u{301}", "\n", "\r\n", "b1"];
+        for seed in 0..4_000_usize {
+            let content: String =
+                (0..9).map(|at| pieces[(seed * 7 + at * at * 13 + seed / 11) % pieces.len()]).collect();
+            let text = Text::from(content.as_str());
+            let (start, end) = (Byte(seed % text.len()), Byte(seed % text.len() + 1 + seed % 3));
+            if end > text.end() || !text.is_boundary(start) || !text.is_boundary(end) {
+                continue;
+            }
+            let span = Span::new(start, end);
+            let goes_on = |at: Byte| {
+                let before = text.class_beside(at, Direction::Back, CODE);
+                let after = text.class_beside(at, Direction::Forward, CODE);
+                before == after && before.is_some_and(|class| class != Class::Space)
+            };
+            let expected = !goes_on(span.start) && !goes_on(span.end);
+            assert_eq!(text.is_whole_word(span, CODE), expected, "{content:?} {span:?}");
+        }
+    }
     const PROSE: WordRule = WordRule { extra: "", apostrophe_joins: true };
 
     fn stops(text: &str, direction: Direction, rule: WordRule) -> Vec<usize> {
