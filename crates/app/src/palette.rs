@@ -30,6 +30,8 @@ pub enum Role {
     Selection,
     /// A pinned stretch.
     Pin,
+    /// A sign in the pins' colour.
+    PinSign,
     /// A bracket and the one that answers it.
     Bracket,
     /// A line that was added.
@@ -125,6 +127,7 @@ const ALL_ROLES: [Role; ROLES] = [
     Role::OtherSign,
     Role::Selection,
     Role::Pin,
+    Role::PinSign,
     Role::Bracket,
     Role::Added,
     Role::Changed,
@@ -260,7 +263,7 @@ impl Palette {
             Role::Added => (Some(t.added), None),
             Role::Changed => (Some(t.changed), None),
             Role::Removed => (Some(t.removed), None),
-            Role::Chip | Role::Pin => (Some(t.chip), None),
+            Role::Chip | Role::Pin | Role::PinSign => (Some(t.chip), None),
             Role::Keyword => (Some(t.keyword), None),
             Role::Type => (Some(t.kind), None),
             Role::Function => (Some(t.function), None),
@@ -334,7 +337,7 @@ fn named(role: Role, tide: Tide) -> Color {
         Role::Other | Role::OtherSign | Role::Type => cold,
         Role::Added | Role::String => Color::Green,
         Role::Removed | Role::Keyword => Color::Red,
-        Role::Pin | Role::Chip | Role::Number => Color::Magenta,
+        Role::Pin | Role::PinSign | Role::Chip | Role::Number => Color::Magenta,
     }
 }
 

@@ -352,3 +352,18 @@ fn brackets_that_answer_each_other_are_told_apart() {
     press(&mut app, &["down", "end", "left"]);
     assert_eq!(marked(&app), [(5, 1), (12, 1)]);
 }
+
+#[test]
+fn the_roster_tells_new_words_apart() {
+    let palette = Palette::new(Tide::Night, Depth::True);
+    let mut app = app("one old x\ntwo old y\n", &palette, Size::REFERENCE);
+    press(&mut app, &["alt+f", "ctrl+right", "ctrl+right", "space", "n", "e", "w"]);
+    let buffer = drawn(&app);
+    let added = palette.style(Role::Added).fg.unwrap();
+    let green: String = (107..142)
+        .filter(|x| buffer[(*x, 3)].fg == added && buffer[(*x, 3)].symbol() != "▏")
+        .map(|x| buffer[(x, 3)].symbol())
+        .collect();
+    // In the row of the first cursor: the sign of something put in, and what was.
+    assert_eq!(green.replace(' ', ""), "+new");
+}

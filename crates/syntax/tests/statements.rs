@@ -202,6 +202,15 @@ fn statements_of_other_languages() {
 #[test]
 fn widening_and_blocks_by_nodes() {
     check(
+        "typescript",
+        &[(
+            "members_of_different_lengths_at_every_cursor",
+            "f({n: 1, |c: 2}, {|c: g(1,⏎2,⏎3), n: 4});",
+            "widen widen delete-selected",
+            "f({n: 1, |}, {|, n: 4});",
+        )],
+    );
+    check(
         "rust",
         &[
             ("statement_then_block", "fn a() {⏎    let b = c|;⏎}⏎", "widen widen", "fn a() {⏎    [let b = c;|]⏎}⏎"),

@@ -71,5 +71,6 @@ fn cursor_on(app: &App, line: Line) -> Option<Role> {
     if here.into_iter().any(|each| holds(each.head)) {
         return Some(Role::OtherSign);
     }
-    editor.pins().iter().any(|pin| holds(pin.start())).then_some(Role::Pin)
+    let first = editor.pins().partition_point(|pin| pin.start() < span.start);
+    editor.pins().get(first).is_some_and(|pin| holds(pin.start())).then_some(Role::PinSign)
 }

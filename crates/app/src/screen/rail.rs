@@ -7,8 +7,9 @@ use crate::app::App;
 use crate::palette::Role;
 use ratatui::buffer::Buffer;
 use ratatui::style::Style;
-use snarvel_core::changes::since::{Differs, Since};
+use snarvel_core::changes::since::Differs;
 use snarvel_core::cursors::Selection;
+use snarvel_core::editor::Editor;
 use snarvel_core::text::Text;
 use snarvel_core::units::{Line, Span};
 
@@ -65,22 +66,27 @@ fn marks(app: &App, slices: &Slices) -> Vec<Option<Role>> {
     let editor = &app.shown().editor;
     let (text, cursors, since) = (editor.text(), editor.cursors(), editor.since_saved());
     let mut marks = vec![None; slices.halves];
-    if cursors.len() > 1 || !since.is_empty() {
+    if cursors.len() > 1 || !since.is_empty() || !editor.pins().is_empty() {
         for (half, mark) in marks.iter_mut().enumerate() {
-            *mark = slices.span(text, half).and_then(|span| mark_of(since, cursors.list(), span));
+            *mark = slices.span(text, half).and_then(|span| mark_of(editor, span));
         }
     }
     marks[slices.of(text.line_of(cursors.primary().head))] = Some(Role::PrimarySign);
     marks
 }
 
-fn mark_of(since: &Since, cursors: &[Selection], span: Span) -> Option<Role> {
-    let first = cursors.partition_point(|each| each.head < span.start);
-    let has_cursor = cursors.len() > 1 && cursors.get(first).is_some_and(|each| each.head < span.end);
-    if has_cursor {
+fn mark_of(editor: &Editor, span: Span) -> Option<Role> {
+    let holds_one = |list: &[Selection]| {
+        let first = list.partition_point(|each| each.head < span.start);
+        list.get(first).is_some_and(|each| each.head < span.end)
+    };
+    if editor.cursors().len() > 1 && holds_one(editor.cursors().list()) {
         return Some(Role::OtherSign);
     }
-    since.glance(span).map(|differs| match differs {
+    if holds_one(editor.pins()) {
+        return Some(Role::PinSign);
+    }
+    editor.since_saved().glance(span).map(|differs| match differs {
         Differs::Added => Role::Added,
         Differs::Changed => Role::Changed,
         Differs::DeletedBefore => Role::Removed,

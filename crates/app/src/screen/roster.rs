@@ -10,10 +10,11 @@ use crate::panels::Panel;
 use crate::panels::roster::RosterPanel;
 use ratatui::buffer::Buffer;
 use ratatui::style::{Modifier, Style};
+use similar::{ChangeTag, TextDiff};
 use snarvel_core::cursors::Selection;
 use snarvel_core::languages::lexical::Syntax;
 use snarvel_core::languages::scanner::Kind;
-use snarvel_core::units::{Byte, Span};
+use snarvel_core::units::{Byte, Line, Span};
 
 /// How many bytes before a selection are shown of its line.
 const BEFORE: usize = 14;
@@ -23,6 +24,9 @@ const LINE_BYTES: usize = 200;
 
 /// What stands on a longer line, in bytes, is not told apart: it would be scanned for every row at every frame.
 const LONGEST_SCANNED: usize = 64 << 10;
+
+/// On a longer line, in bytes, new words are not told apart: they are looked for in every row at every frame.
+const LONGEST_COMPARED: usize = 2_000;
 
 pub(super) fn draw(app: &App, area: Area, buffer: &mut Buffer) {
     if area.cols == 0 || area.rows == 0 {
@@ -110,9 +114,8 @@ impl Painter<'_> {
         put(buffer, row, 0, sign, self.over(style, role));
         let number = format!("{:>5}", line.0 + 1);
         put(buffer, row, 1, &number, self.over(style, Role::RaisedQuiet));
-        let changed = editor.since_saved().lines(text, line, line);
-        if !changed.is_empty() {
-            put(buffer, row, 6, "┇", self.over(style, Role::Changed));
+        if let Some((sign, role)) = self.sign_of_change(line) {
+            put(buffer, row, 6, sign, self.over(style, role));
         }
         let is_short = text.line_span(line).len() <= LONGEST_SCANNED;
         let kind = match is_short.then(|| editor.syntax().kind_at(each.start())) {
@@ -124,34 +127,67 @@ impl Painter<'_> {
         self.words(buffer, row, each, words);
     }
 
-    /// The text around a cursor, what it covers marked.
+    /// The text around a cursor, what it covers marked, and what of the line is new.
     fn words(&self, buffer: &mut Buffer, row: Area, each: Selection, style: Style) {
         let text = self.document.editor.text();
-        let content = text.content_span(text.line_of(each.start()));
+        let line = text.line_of(each.start());
+        let content = text.content_span(line);
         let from = text.snap_forward(content.start.max(Byte(each.start().0.saturating_sub(BEFORE))));
         let end = each.end().min(content.end).max(each.start());
         let until = text.snap_back(content.end.min(end + LINE_BYTES)).max(end);
-        let slice = |from: Byte, to: Byte| text.slice(Span::new(from, to.max(from))).replace('\t', " ");
-        let before = slice(from.min(each.start()), each.start());
-        let before =
-            if from <= text.indentation_span(text.line_of(each.start())).end { before.trim_start() } else { &before };
-        let mut x = put(buffer, row, 9, before, style);
+        let first = text.indentation_span(line).end;
+        let from = if from <= first { first.min(each.start()) } else { from.min(each.start()) };
+        let mut writer = Writer { roster: self, buffer, row, x: 9, news: self.news(line) };
+        writer.stretch(Span::new(from, each.start()), style);
         let selection = self.over(style, Role::Raised).patch(self.app.palette.style(Role::Selection));
         let other = self.app.palette.style(if self.is_primary(each) { Role::Primary } else { Role::Other });
-        x = match each.is_caret() {
-            true => put(
-                buffer,
-                row,
-                x,
-                "▏",
-                Style { bg: style.bg, ..style.patch(Style { fg: other.fg.or(other.bg), ..Style::new() }) },
-            ),
-            false => put(buffer, row, x, &slice(each.start(), end), selection),
-        };
-        if text.line_of(each.end()) != text.line_of(each.start()) {
-            x = put(buffer, row, x, "…", selection);
+        match each.is_caret() {
+            true => writer
+                .put("▏", Style { bg: style.bg, ..style.patch(Style { fg: other.bg.or(other.fg), ..Style::new() }) }),
+            false => writer.stretch(Span::new(each.start(), end), selection),
         }
-        put(buffer, row, x, &slice(end, until), style);
+        if text.line_of(each.end()) != line {
+            writer.put("…", selection);
+        }
+        writer.stretch(Span::new(end, until), style);
+    }
+
+    /// How `line` differs from what was saved: something was put in, taken out, or put in the place of something else.
+    fn sign_of_change(&self, line: Line) -> Option<(&'static str, Role)> {
+        let editor = &self.document.editor;
+        if editor.since_saved().lines(editor.text(), line, line).is_empty() {
+            return None;
+        }
+        Some(match self.news(line) {
+            Some(News { spans, has_gone: true }) if spans.is_empty() => ("−", Role::Removed),
+            Some(News { has_gone: true, .. }) => ("┇", Role::Changed),
+            _ => ("+", Role::Added),
+        })
+    }
+
+    /// What is new on `line` since it was saved: the stretch that is, and whether something stood in its place.
+    fn news(&self, line: Line) -> Option<News> {
+        let text = self.document.editor.text();
+        let content = text.content_span(line);
+        if content.len() > LONGEST_COMPARED {
+            return None;
+        }
+        let was = self.document.editor.since_saved().was(text, line)?;
+        let now = text.slice(content);
+        let mut news = News { spans: Vec::new(), has_gone: false };
+        let mut at = content.start;
+        for change in TextDiff::from_unicode_words(was.as_str(), &now).iter_all_changes() {
+            let len = change.value().len();
+            match change.tag() {
+                ChangeTag::Delete => news.has_gone = true,
+                ChangeTag::Insert => {
+                    news.spans.push(Span::new(at, at + len));
+                    at += len;
+                }
+                ChangeTag::Equal => at += len,
+            }
+        }
+        Some(news)
     }
 
     fn is_primary(&self, each: Selection) -> bool {
@@ -180,5 +216,43 @@ impl Painter<'_> {
                 x = put(buffer, self.row(row), x, meaning, raised) + 2;
             }
         }
+    }
+}
+
+/// What is new on a line.
+struct News {
+    /// The words that are, in order.
+    spans: Vec<Span>,
+    /// Whether some that were saved are gone.
+    has_gone: bool,
+}
+
+/// Writes a row from left to right.
+struct Writer<'a> {
+    roster: &'a Painter<'a>,
+    buffer: &'a mut Buffer,
+    row: Area,
+    x: u16,
+    news: Option<News>,
+}
+
+impl Writer<'_> {
+    fn put(&mut self, characters: &str, style: Style) {
+        self.x = put(self.buffer, self.row, self.x, characters, style);
+    }
+
+    /// The text of `span`, with what is new in it told apart.
+    fn stretch(&mut self, span: Span, style: Style) {
+        let text = self.roster.document.editor.text();
+        let slice = |from: Byte, to: Byte| text.slice(Span::new(from, to.max(from))).replace('\t', " ");
+        let mut at = span.start;
+        let spans = self.news.as_ref().map(|news| news.spans.clone()).unwrap_or_default();
+        for new in spans.into_iter().filter(|new| new.end > span.start && new.start < span.end) {
+            let [start, end] = [new.start, new.end].map(|edge| edge.max(at).min(span.end));
+            self.put(&slice(at, start), style);
+            self.put(&slice(start, end), self.roster.over(style, Role::Added));
+            at = end;
+        }
+        self.put(&slice(at, span.end), style);
     }
 }

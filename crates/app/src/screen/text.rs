@@ -69,6 +69,8 @@ struct LinePainter<'a> {
     content: Span,
     /// The selections that touch the line.
     here: &'a [Selection],
+    /// The pins that touch it.
+    pins: &'a [Selection],
     ground: Style,
     brackets: Option<[Byte; 2]>,
 }
@@ -84,10 +86,13 @@ struct Glyph<'a> {
 impl<'a> LinePainter<'a> {
     fn new(app: &'a App, document: &'a Document, (row, line): (Area, Line), ground: Style) -> LinePainter<'a> {
         let content = document.editor.text().content_span(line);
-        let list = document.editor.cursors().list();
-        let first = list.partition_point(|each| each.end() < content.start);
-        let count = list[first..].partition_point(|each| each.start() <= content.end);
-        LinePainter { app, document, row, line, content, here: &list[first..first + count], ground, brackets: None }
+        let touching = |list: &'a [Selection]| {
+            let first = list.partition_point(|each| each.end() < content.start);
+            let count = list[first..].partition_point(|each| each.start() <= content.end);
+            &list[first..first + count]
+        };
+        let (here, pins) = (touching(document.editor.cursors().list()), touching(document.editor.pins()));
+        LinePainter { app, document, row, line, content, here, pins, ground, brackets: None }
     }
 
     fn paint(&self, buffer: &mut Buffer, paints: Option<&Paints>) {
@@ -133,7 +138,7 @@ impl<'a> LinePainter<'a> {
         if is_selected {
             style = style.patch(palette.style(Role::Selection));
         }
-        if self.document.editor.pins().iter().any(|pin| pin.start() <= at && at < pin.end().max(pin.start() + 1)) {
+        if self.pins.iter().any(|pin| pin.start() <= at && at < pin.end().max(pin.start() + 1)) {
             style = style.patch(palette.style(Role::Pin));
         }
         if self.brackets.is_some_and(|pair| pair.contains(&at)) {

@@ -114,6 +114,24 @@ impl Since {
         found
     }
 
+    /// What `line` of `text` read when it was saved, if it reads otherwise now; none for one that was added, and in
+    /// stretches too long to be compared.
+    #[must_use]
+    pub fn was(&self, text: &Text, line: Line) -> Option<String> {
+        let start = text.line_start(line);
+        let skipped = self.stretches.partition_point(|stretch| stretch.now.end <= start);
+        let stretch = self.stretches.get(skipped).filter(|stretch| stretch.now.start <= start)?;
+        if stretch.now.len() + stretch.saved.len() > LONGEST_COMPARED {
+            return None;
+        }
+        let (saved, now) = (self.saved.slice(stretch.saved), text.slice(stretch.now));
+        let compared = Compared::of(&saved, &now);
+        let index = line.0.checked_sub(text.line_of(stretch.now.start).0 + compared.same_before)?;
+        let was = (index < compared.gone.len().min(compared.come)).then(|| compared.gone[index])?;
+        let was = was.strip_suffix('\n').map_or(was, |was| was.strip_suffix('\r').unwrap_or(was));
+        (*was != *text.content(line)).then(|| was.to_owned())
+    }
+
     /// Whether nothing differs.
     #[must_use]
     pub fn is_empty(&self) -> bool {
@@ -152,17 +170,34 @@ impl Since {
         if saved == now {
             return;
         }
-        let (old, new): (Vec<&str>, Vec<&str>) = (split(&saved), split(&now));
-        let same_before = old.iter().zip(&new).take_while(|(a, b)| a == b).count();
-        let behind = old[same_before..].iter().rev().zip(new[same_before..].iter().rev());
-        let same_behind = behind.take_while(|(a, b)| a == b).count();
-        let (gone, come) = (old.len() - same_before - same_behind, new.len() - same_before - same_behind);
+        let Compared { same_before, gone, come } = Compared::of(&saved, &now);
+        let gone = gone.len();
         for index in 0..come {
             see(Line(first.0 + same_before + index), if index < gone { Differs::Changed } else { Differs::Added });
         }
         if gone > come && come == 0 {
             see(Line((first.0 + same_before).min(text.last_line().0)), Differs::DeletedBefore);
         }
+    }
+}
+
+/// The lines of a stretch, without those at its start and its end that are the same.
+struct Compared<'a> {
+    same_before: usize,
+    /// The lines that were saved.
+    gone: Vec<&'a str>,
+    /// How many stand in their place.
+    come: usize,
+}
+
+impl<'a> Compared<'a> {
+    fn of(saved: &'a str, now: &str) -> Compared<'a> {
+        let (mut old, new) = (split(saved), split(now));
+        let same_before = old.iter().zip(&new).take_while(|(a, b)| a == b).count();
+        let behind = old[same_before..].iter().rev().zip(new[same_before..].iter().rev());
+        let same_behind = behind.take_while(|(a, b)| a == b).count();
+        let come = new.len() - same_before - same_behind;
+        Compared { same_before, gone: old.drain(same_before..old.len() - same_behind).collect(), come }
     }
 }
 
