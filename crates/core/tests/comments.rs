@@ -334,6 +334,21 @@ fn each_fence_in_its_own_language() {
             ("without_markup", "f|();", "comment-toggle", "// f|();"),
         ],
     );
+    check(
+        "typescript",
+        &[
+            ("in_a_template", "a = html`⏎  <p>|⏎`;⏎", "comment-toggle", "a = html`⏎  <!-- <p>| -->⏎`;⏎"),
+            (
+                "each_by_its_tag",
+                "a = css`⏎b|⏎`;⏎c = sql`⏎d|⏎`;",
+                "comment-toggle",
+                "a = css`⏎/* b| */⏎`;⏎c = sql`⏎-- d|⏎`;",
+            ),
+            ("behind_a_template", "a = html`<p>`;⏎f|();", "comment-toggle", "a = html`<p>`;⏎// f|();"),
+            ("with_all_of_it", "[a = html`⏎<p>⏎`;⏎f();|]", "comment-toggle", "// [a = html`⏎// <p>⏎// `;⏎// f();|]"),
+            ("and_back", "[a = html`⏎<p>⏎`;⏎f();|]", "comment-toggle comment-toggle", "[a = html`⏎<p>⏎`;⏎f();|]"),
+        ],
+    );
     let mut bench = Bench::new("markdown", "```⏎x|⏎```");
     bench.run("comment-toggle");
     assert_eq!((bench.text().as_str(), bench.message.as_str()), ("```\nx\n```", "Plain text has no comments"));
@@ -347,10 +362,11 @@ proptest! {
     fn toggling_twice_across_languages_gives_back_the_text(
         lines in proptest::collection::vec(proptest::sample::select(vec![
             "<p>a</p>", "<style>", "</style>", "  a {}", "<script>", "</script>", "  f();", "// x", "", "  <!-- x -->",
-            "<i>--</i>", "<style>b {}</style>", "```rust", "```", "~~~", "# x", "/* y */", "<?php", "?>",
+            "<i>--</i>", "<style>b {}</style>", "```rust", "```", "~~~", "# x", "/* y */", "<?php", "?>", "a = html`",
+            "`;", "b = css`c {}`;", "`", "f(sql`select 1", "$a; // b ?> <p>",
         ]), 1..9),
         range in (0usize..9, 0usize..9),
-        language in proptest::sample::select(vec!["html", "markdown", "php"]),
+        language in proptest::sample::select(vec!["html", "markdown", "php", "typescript"]),
     ) {
         let (first, last) = (range.0.min(range.1).min(lines.len() - 1), range.0.max(range.1).min(lines.len() - 1));
         let mut marked: Vec<String> = lines.iter().map(|line| (*line).to_owned()).collect();

@@ -154,7 +154,10 @@ impl Pass<'_> {
             (self.found)(Found::Token(Token { start: at + token.start, end: at + token.end, ..token }));
         });
         let is_fence = !inner.fence.is_empty();
-        self.at = if end.is_none() || is_fence { self.line.len() } else { at + part.len() };
+        // A mark that is no tag is read with what it ends, lest it begin something.
+        let close = &self.embeds()[inner.rule].close;
+        let mark = if close.starts_with('<') { 0 } else { close.len() };
+        self.at = if end.is_none() || is_fence { self.line.len() } else { at + part.len() + mark };
         match end {
             Some(_) => Layer::default(),
             None => Layer { inner: Some(inner), ..Layer::default() },
@@ -381,6 +384,7 @@ mod tests {
             ("php", "//a ?><b>\n", "XXXX..hhhh"),
             ("php", "'?>' /*?>*/ a", ".....XXXXXX.."),
             ("typescript", "a = html`<b>\\`<!--c-->`; d", ".........hhhhhHHHHHHHH...."),
+            ("typescript", "html`<b>` // c\n// d\n", ".....hhh..XXXX.XXXX."),
             ("javascript", "ahtml`<!--b-->` html`${c}`", ".....................hhhh."),
             ("php", "<p><?php //a\n?><b>", "hhh......XXX...hhh"),
         ];
