@@ -4,7 +4,7 @@
 mod support;
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
-use snarvel::app::{App, Clipboard, Event};
+use snarvel::app::{App, Clipboard, Event, Gesture, Mouse};
 use snarvel::document::Document;
 use snarvel::keys::Key;
 use snarvel::palette::{Depth, Palette, Role, Tide};
@@ -366,4 +366,20 @@ fn the_roster_tells_new_words_apart() {
         .collect();
     // In the row of the first cursor: the sign of something put in, and what was.
     assert_eq!(green.replace(' ', ""), "+new");
+}
+
+#[test]
+fn a_click_on_the_mark_of_a_fold_opens_it() {
+    let palette = Palette::new(Tide::Night, Depth::True);
+    let mut app = app("a {\n    b\n}\nc\n", &palette, Size::REFERENCE);
+    press(&mut app, &["ctrl+space", "("]);
+    let click = |app: &mut App, x: u16| {
+        let mouse = Mouse { gesture: Gesture::Press(1), cell: [x, 2], alt: false, shift: false };
+        app.handle(Event::Mouse(mouse), 0);
+    };
+    assert_eq!(app.document().editor.folds().list().len(), 1);
+    click(&mut app, 8 + 3);
+    assert_eq!(app.document().editor.folds().list().len(), 1, "the line's end is no mark");
+    click(&mut app, 8 + 6);
+    assert!(app.document().editor.folds().is_empty());
 }

@@ -169,6 +169,13 @@ impl Editor {
         &self.folds
     }
 
+    /// Opens the fold under `line`; whether there was one.
+    pub fn open_fold(&mut self, line: Line) -> bool {
+        let under = self.folds.under(&self.text, line);
+        under.into_iter().for_each(|span| self.folds = self.folds.retaining(|other| other != span));
+        under.is_some()
+    }
+
     /// The history.
     #[must_use]
     pub fn history(&self) -> &History {

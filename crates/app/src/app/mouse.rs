@@ -72,9 +72,21 @@ impl App {
             return;
         }
         let frame = Frame::of(self);
-        if let Some(place) = frame.place_under(self.document(), mouse.cell) {
+        let Some(place) = frame.place_under(self.document(), mouse.cell) else { return };
+        let is_click = mouse.gesture == Gesture::Press(1) && !mouse.alt && !mouse.shift;
+        if !(is_click && self.opened_fold(&frame, mouse.cell, place)) {
             self.mouse_at(mouse, place);
         }
+    }
+
+    /// Opens the fold whose mark is under `cell`, on the line of `place`; whether there was one.
+    fn opened_fold(&mut self, frame: &Frame, [x, _]: [u16; 2], place: Byte) -> bool {
+        let editor = &mut self.documents[self.current].editor;
+        let (text, tabs) = (editor.text(), editor.layout().tabs);
+        let line = text.line_of(place);
+        let end = text.width_of(line, tabs);
+        let cell = self.documents[self.current].view.left + u32::from(x - frame.text.x);
+        cell > end && self.documents[self.current].editor.open_fold(line)
     }
 
     /// What the mouse does at a place of the text.
