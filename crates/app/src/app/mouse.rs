@@ -85,7 +85,7 @@ impl App {
         let (text, tabs) = (editor.text(), editor.layout().tabs);
         let line = text.line_of(place);
         let end = text.width_of(line, tabs);
-        let cell = self.documents[self.current].view.left + u32::from(x - frame.text.x);
+        let cell = self.documents[self.current].view.left + u32::from(x.saturating_sub(frame.text.x));
         cell > end && self.documents[self.current].editor.open_fold(line)
     }
 
