@@ -4,7 +4,7 @@
 //! to date with the changes that came in meanwhile, and parsed again from there. Costs of a change here: its edits.
 
 use crate::WHEN_PARSED;
-use crate::layered::{Layered, Parsers};
+use crate::layered::{Layered, MOST_EDITS, Parsers};
 use crate::paint;
 use snarvel_core::changes::Change;
 use snarvel_core::languages::Language;
@@ -73,10 +73,14 @@ struct State {
 }
 
 /// A change that came in while a parse was under way.
-struct Later {
-    before: Text,
-    change: Change,
-    after: Text,
+enum Later {
+    Told {
+        before: Text,
+        change: Change,
+        after: Text,
+    },
+    /// One of so many edits that a tree is not told of them: nor are they kept.
+    TooMuch,
 }
 
 struct Drawn {
@@ -192,8 +196,14 @@ impl State {
         self.is_given_up = known.is_none();
         self.is_fresh = since.is_empty() && known.is_some();
         self.known = known;
+        if since.iter().any(|later| matches!(later, Later::TooMuch)) {
+            // What is drawn has followed by itself.
+            self.known = None;
+            return true;
+        }
         self.drawn = paints.map(|paints| Drawn { paints, is_current: true }).or(self.drawn.take());
-        for Later { before, change, after } in &since {
+        for later in &since {
+            let Later::Told { before, change, after } = later else { continue };
             self.known = self.known.take().and_then(|known| known.follow(before, change, after));
             self.drawn.iter_mut().for_each(|drawn| drawn.follow(change));
         }
@@ -282,7 +292,10 @@ impl Tree for Behind {
         state.is_given_up = state.failures >= MOST_FAILURES;
         state.known = state.known.take().and_then(|known| known.follow(before, change, after));
         if let Some(since) = &mut state.since {
-            since.push(Later { before: before.clone(), change: change.clone(), after: after.clone() });
+            since.push(match change.edits().len() > MOST_EDITS {
+                true => Later::TooMuch,
+                false => Later::Told { before: before.clone(), change: change.clone(), after: after.clone() },
+            });
         }
         state.drawn.iter_mut().for_each(|drawn| drawn.follow(change));
     }
@@ -345,6 +358,21 @@ mod tests {
         assert_eq!(moved.list[0].span.start, painted.list[0].span.start + 1, "the colours of before, moved along");
         tree.settle(&text);
         assert!(tree.painted(&text, view).is_some());
+    }
+
+    #[test]
+    fn many_edits_while_a_parse_is_under_way_lead_to_the_tree_of_the_text() {
+        let mut tree = Behind::new(by_name("rust").unwrap(), PATIENCE);
+        let mut text = source();
+        tree.painted(&text, Span::new(Byte(0), Byte(100)));
+        let mut builder = ChangeBuilder::new(&text);
+        (0..=MOST_EDITS).for_each(|line| builder.insert(text.line_start(Line(line)), "pub "));
+        let change = builder.finish();
+        let before = text.clone();
+        text.apply(&change);
+        tree.follow(&before, &change, &text);
+        let kinds: Vec<&str> = tree.around(&text, Span::at(Byte(1))).iter().map(|node| node.kind).collect();
+        assert!(kinds.contains(&"visibility_modifier"), "{kinds:?}");
     }
 
     #[test]

@@ -17,7 +17,7 @@ use std::time::{Duration, Instant};
 use tree_sitter::{InputEdit, ParseOptions, Parser, Point, Range, Tree};
 
 /// A change of more edits than this is parsed anew: telling a tree of each costs more than it saves.
-const MOST_EDITS: usize = 500;
+pub const MOST_EDITS: usize = 500;
 
 /// A text, or a window of it, as it was parsed.
 #[derive(Clone)]
