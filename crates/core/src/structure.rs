@@ -139,7 +139,7 @@ const NO_BLOCKS: &[&str] = &[
     "body",
     "parameter",
     "signature",
-    "name",
+    "_name",
     "pattern",
     "modifier",
     "argument",

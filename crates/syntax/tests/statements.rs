@@ -202,6 +202,15 @@ fn statements_of_other_languages() {
 #[test]
 fn widening_and_blocks_by_nodes() {
     check(
+        "csharp",
+        &[(
+            "a_namespace_is_a_block",
+            "namespace A {⏎    class B {⏎        int c|;⏎    }⏎}⏎d();",
+            "select-block select-outer-block",
+            "[namespace A {⏎    class B {⏎        int c;⏎    }⏎}⏎|]d();",
+        )],
+    );
+    check(
         "typescript",
         &[(
             "members_of_different_lengths_at_every_cursor",
