@@ -1,35 +1,20 @@
 //! How fast a text is told into code, string and comment: the bar is 200 MB a second.
 
+#[path = "../../syntax/tests/sources/mod.rs"]
+mod sources;
+
 use criterion::{Criterion, Throughput, criterion_group, criterion_main};
 use snarvel_core::languages::layers::Layers;
 use snarvel_core::languages::{by_name, detect};
-use std::path::{Path, PathBuf};
+use sources::gathered;
 
 /// Bytes of each language that are scanned.
 const BYTES: usize = 8 << 20;
 
-fn gather(folder: &Path, ending: &str, found: &mut Vec<PathBuf>) {
-    let Ok(entries) = std::fs::read_dir(folder) else { return };
-    for entry in entries.flatten() {
-        let (path, Ok(meta)) = (entry.path(), entry.metadata()) else { continue };
-        if meta.is_dir() {
-            gather(&path, ending, found);
-        } else if path.extension().is_some_and(|own| own == ending) {
-            found.push(path);
-        }
-    }
-}
-
 /// Sources that nobody here wrote; where there are none, a line of our own again and again.
 fn sources(ending: &str) -> String {
-    let home = std::env::var("CARGO_HOME").map(PathBuf::from).ok();
-    let home = home.or_else(|| Some(Path::new(&std::env::var("HOME").ok()?).join(".cargo")));
-    let mut files = Vec::new();
-    gather(&home.unwrap_or_default().join("registry/src"), ending, &mut files);
-    gather(Path::new("/usr/lib/python3.11"), ending, &mut files);
-    files.sort();
     let mut text = String::new();
-    for file in files {
+    for file in gathered(ending) {
         text.push_str(&std::fs::read_to_string(file).unwrap_or_default());
         if text.len() > BYTES {
             return text;

@@ -94,7 +94,8 @@ pub trait Tree: std::fmt::Debug {
     /// What lies directly in `node`, in order.
     fn children(&self, text: &Text, node: Node) -> Vec<Node>;
 
-    /// All nodes for which `wanted`, in the order in which they begin. Cost: the whole tree.
+    /// All nodes for which `wanted`, in the order in which they begin; none where not all of the text is known. Cost:
+    /// the whole tree.
     fn all(&self, text: &Text, wanted: fn(Node) -> bool) -> Vec<Node>;
 
     /// How the text of `span` is drawn, as far as that is known; none where nothing is known of it yet. Never waits.

@@ -144,6 +144,7 @@ fn a_text_too_large_for_a_whole_parse_has_nodes_around_a_place() {
     let shift = "// far before\n// just before\n".len();
     let moved = Span::at(place.start + shift);
     assert!(kinds(&*tree, &text, moved).contains(&("function_item", function.trim_end().len())));
+    assert!(tree.all(&text, is_block).is_empty(), "those of a window would pass for all");
     let far = Span::at(Byte(text.len() - function.len() / 2));
     assert!(kinds(&*tree, &text, far).iter().any(|(kind, _)| *kind == "function_item"));
 }

@@ -1,6 +1,8 @@
 //! Sources that nobody here wrote, as far as this machine has some: those of the packages that this build uses, the
 //! Python library, what else is shared.
 
+#![allow(dead_code, reason = "each file uses its part")]
+
 use std::path::{Path, PathBuf};
 
 /// Larger files teach nothing more and take long without optimisation.
