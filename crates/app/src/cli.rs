@@ -4,10 +4,13 @@
 
 use crate::app::App;
 use crate::document::{Document, Home};
+use crate::keys::bindings;
 use crate::keys::script::Spot;
 use crate::palette::{Depth, Palette, Tide};
 use crate::screen::layout::Size;
-use crate::{demo, listings, play, settings, state, terminal};
+use crate::session::Store;
+use crate::settings::{Problem, Settings};
+use crate::{demo, doctor, listings, play, settings, sheet, state, terminal};
 use anyhow::{Context, Result, bail};
 use clap::{Args, Parser, Subcommand, ValueEnum};
 use snarvel_core::languages;
@@ -68,12 +71,37 @@ enum Command {
         #[arg(long)]
         json: bool,
     },
+    /// Draw a sheet to keep
+    Sheet {
+        /// What is drawn
+        #[arg(value_enum)]
+        what: SheetName,
+        /// The file, .svg or .pdf
+        #[arg(long, value_name = "FILE")]
+        out: PathBuf,
+        /// What it is printed on
+        #[arg(long, value_enum, default_value_t)]
+        paper: sheet::Paper,
+    },
+    /// Say what the terminal delivers, which files of configuration are read, and what is wrong in them
+    Doctor {
+        /// Do not ask for keys to be pressed
+        #[arg(long)]
+        no_keys: bool,
+    },
     /// List every language: name, files, comment marks
     Languages {
         /// As JSON
         #[arg(long)]
         json: bool,
     },
+}
+
+/// The sheets by name.
+#[derive(Clone, Copy, Debug, ValueEnum)]
+enum SheetName {
+    /// The keyboard with what its keys do.
+    Keys,
 }
 
 /// Does what is asked for; gives the exit code.
@@ -90,6 +118,11 @@ pub fn run(cli: Cli) -> Result<u8> {
         }
         Some(Command::Demo { keep, palette, .. }) => open_demo(keep.as_deref(), palette),
         Some(Command::Play(args)) => play::run(&args),
+        Some(Command::Sheet { what: SheetName::Keys, out, paper }) => {
+            sheet::write_keys(&app_in(PathBuf::new(), None).keymap, &out, paper)?;
+            print(&format!("{}\n", out.display()))
+        }
+        Some(Command::Doctor { no_keys }) => doctor::run(no_keys),
         Some(Command::Verbs { json }) => print(&listings::verbs(json)),
         Some(Command::Languages { json }) => print(&listings::languages(json)),
     }
@@ -114,7 +147,12 @@ fn app_in(folder: PathBuf, palette: Option<PaletteName>) -> App {
     };
     let palette = Palette::new(tide, Depth::of_environment(|variable| std::env::var(variable).ok()));
     let mut app = App::new(Vec::new(), folder, palette, Size::REFERENCE);
-    app.settle_for(settings);
+    app.keys_file = state::keys_file();
+    let (bindings, key_problems) = app.keys_file.as_deref().map(bindings::read).unwrap_or_default();
+    let keyboard = bindings.keyboard.unwrap_or(settings.keyboard);
+    app.settle_for(Settings { keyboard, ..settings });
+    app.keymap = app.keymap.with_own(&bindings.list);
+    let problems: Vec<Problem> = problems.into_iter().chain(key_problems).collect();
     if app.settings.keeps_shelf {
         app.shelf = state::kept_shelf();
     }
@@ -124,8 +162,25 @@ fn app_in(folder: PathBuf, palette: Option<PaletteName>) -> App {
 
 /// Shows `app` until it is done, and keeps what is to be kept; gives the exit code.
 fn show(app: &mut App) -> Result<u8> {
+    if let Some(journals) = app.journals().cloned() {
+        let before = std::panic::take_hook();
+        std::panic::set_hook(Box::new(move |panic| {
+            before(panic);
+            journals.flush();
+            eprintln!("snarvel: what was edited is kept: open the same file again to take it back");
+        }));
+    }
     let code = terminal::run(app)?;
+    if app.done {
+        app.end_journals();
+    } else {
+        // A signal, or a terminal that is gone: what was edited is offered at the next start.
+        app.journals().into_iter().for_each(snarvel_files::journal::Journals::flush);
+    }
     state::keep_shelf(app)?;
+    if let Some(store) = &app.store {
+        store.keep(app)?;
+    }
     Ok(code)
 }
 
@@ -180,6 +235,15 @@ fn edit(edit: &Edit) -> Result<u8> {
     }
     let wanted = wanted(&edit.files, Path::exists)?;
     let mut app = app_in(folder, edit.palette);
+    app.store = state::folder().map(Store::at);
+    keep_safe(&mut app);
+    if let Some(store) = app.store.clone().filter(|_| app.settings.keeps_session) {
+        store.recall(&mut app);
+        if wanted.is_empty() && app.panel.is_none() {
+            store.restore(&mut app);
+        }
+    }
+    let is_restored = app.documents.iter().any(|document| document.home != Home::None);
     for each in &wanted {
         app.open(&each.path);
         let opened = app.document().home == Home::File(app.folder.join(&each.path));
@@ -187,11 +251,25 @@ fn edit(edit: &Edit) -> Result<u8> {
             app.put_caret(spot);
         }
     }
-    app.current = 0;
-    if wanted.is_empty() && app.panel.is_none() {
+    if !is_restored {
+        app.current = 0;
+    }
+    app.open_left();
+    app.ask_again();
+    if wanted.is_empty() && app.panel.is_none() && !is_restored {
         app.ask_for_file();
     }
     show(&mut app)
+}
+
+/// Notes edits in journals; where they cannot be kept that is told, and work goes on.
+fn keep_safe(app: &mut App) {
+    if let Some(folder) = state::folder() {
+        let folder = folder.join("journals");
+        if let Err(error) = app.keep_safe(&folder) {
+            app.say(format!("edits are not noted, a crash would lose them: {}: {error}", folder.display()));
+        }
+    }
 }
 
 /// Edits standard input; the text goes to standard output at the end.

@@ -1,6 +1,8 @@
 //! A document: a file under edit, where it lives, and which part of it is in view.
 
+use crate::keys::script::Spot;
 use crate::screen::layout::{self, Area};
+use snarvel_core::changes::Change;
 use snarvel_core::editor::{Editor, Manner, Tidy};
 use snarvel_core::history::StepId;
 use snarvel_core::languages;
@@ -8,9 +10,12 @@ use snarvel_core::languages::Language;
 use snarvel_core::text::Text;
 use snarvel_core::units::{Byte, Cell, Line};
 use snarvel_files::FileError;
+use snarvel_files::journal::Journal;
 use snarvel_files::layout::{FileLayout, layout_of};
 use snarvel_files::load::{self, Encoding, Loaded};
-use snarvel_files::save::{self, Written};
+use snarvel_files::loading::{Loading, State};
+use snarvel_files::save::{self, Disk, Rights, Written};
+use snarvel_files::stamp::Stamp;
 use snarvel_syntax::tree_for;
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
@@ -57,7 +62,30 @@ pub struct Document {
     pub seen: Option<((Byte, u64), Area)>,
     /// What there is to say about how it was opened.
     pub warning: Option<String>,
+    /// How its file looked when it was loaded or saved; none where there was none.
+    pub stamp: Option<Stamp>,
+    /// What its file held then.
+    pub on_disk: Text,
+    /// What another program has done to its file since.
+    pub fate: Option<Fate>,
+    /// The journal of its edits.
+    pub journal: Option<Journal>,
+    /// The rest of the file, which is still being read.
+    pub loading: Option<Loading>,
+    /// Whether it is to be written in another encoding than its file has.
+    pub is_recoded: bool,
+    /// Where the caret goes once all of the file is there.
+    pub wanted: Option<Spot>,
     layout: FileLayout,
+}
+
+/// What another program has done to a file.
+#[derive(Debug)]
+pub enum Fate {
+    /// It holds this text now.
+    Changed(Text),
+    /// It is gone.
+    Gone,
 }
 
 /// How long a verb that goes by the structure of the text waits for it, where it comes right behind a change: most
@@ -73,14 +101,82 @@ impl Document {
     /// # Errors
     /// What [`load::load`] refuses.
     pub fn open(path: &Path, manner: Manner) -> Result<Document, FileError> {
+        // Looked at before it is read: what is written meanwhile is noticed.
+        let stamp = Stamp::of(path);
         let loaded = load::load(path)?.unwrap_or_else(|| Loaded {
             text: Text::default(),
             encoding: Encoding::default(),
             read_only: false,
         });
         let mut document = Document::of(loaded, Home::File(path.to_owned()), manner);
+        document.stamp = stamp;
         document.read_layout(path);
         Ok(document)
+    }
+
+    /// The start of the file at `path`, where that is large; the rest comes, and `wake` is called.
+    pub fn begin(path: &Path, manner: Manner, wake: impl Fn() + Send + 'static) -> Option<Document> {
+        let stamp = Stamp::of(path);
+        let (loading, start) = Loading::start(path, wake)?;
+        let loaded = Loaded { text: Text::default(), encoding: Encoding::default(), read_only: true };
+        let mut document = Document::of(loaded, Home::File(path.to_owned()), manner);
+        document.editor.grow(start, true);
+        document.stamp = stamp;
+        document.loading = Some(loading);
+        Some(document)
+    }
+
+    /// Takes in what has come of a file that is being read; whether that is all of it now.
+    ///
+    /// # Errors
+    /// The rest cannot be read.
+    pub fn gather(&mut self) -> Result<bool, FileError> {
+        let Some(loading) = &self.loading else { return Ok(false) };
+        let state = loading.gather();
+        self.take_in(state)
+    }
+
+    /// Waits for all of a file that is being read.
+    ///
+    /// # Errors
+    /// The rest cannot be read.
+    pub fn settle(&mut self) -> Result<bool, FileError> {
+        let Some(loading) = &self.loading else { return Ok(false) };
+        let state = loading.settle();
+        self.take_in(state)
+    }
+
+    fn take_in(&mut self, state: State) -> Result<bool, FileError> {
+        match state {
+            State::Waiting => Ok(false),
+            State::More(text) => {
+                self.editor.grow(text, true);
+                Ok(false)
+            }
+            State::Failed(error) => {
+                self.loading = None;
+                Err(error)
+            }
+            State::All(loaded) => {
+                self.loading = None;
+                self.read_only = loaded.read_only;
+                self.encoding = loaded.encoding;
+                self.on_disk = loaded.text.clone();
+                self.editor.grow(loaded.text, false);
+                if let Home::File(path) = self.home.clone() {
+                    self.read_layout(&path);
+                }
+                self.set_language(detected(&self.home, self.editor.text()));
+                Ok(true)
+            }
+        }
+    }
+
+    /// How much of a file that is being read is there, of how much, and how many bytes a second come.
+    pub fn progress(&self) -> Option<(u64, u64, f64)> {
+        let loading = self.loading.as_ref()?;
+        let done = self.editor.text().len() as u64;
+        Some((done, loading.size, done as f64 / loading.began.elapsed().as_secs_f64().max(0.001)))
     }
 
     /// Takes over what `.editorconfig` files say of the file at `path`.
@@ -98,6 +194,13 @@ impl Document {
         let language = detected(&home, &loaded.text);
         Document {
             id: NEXT.fetch_add(1, Ordering::Relaxed),
+            on_disk: loaded.text.clone(),
+            stamp: None,
+            fate: None,
+            journal: None,
+            loading: None,
+            is_recoded: false,
+            wanted: None,
             editor: with_tree(Editor::with_manner(loaded.text, language, manner)),
             home,
             encoding: loaded.encoding,
@@ -125,9 +228,26 @@ impl Document {
     /// If `id` is of another document's history.
     #[must_use]
     pub fn as_it_was(&self, id: StepId) -> Document {
+        self.with_editor(self.editor.as_it_was(id))
+    }
+
+    /// How `change` would make it, to be looked at.
+    #[must_use]
+    pub fn trying(&self, change: &Change) -> Document {
+        self.with_editor(self.editor.trying(change))
+    }
+
+    fn with_editor(&self, editor: Editor) -> Document {
         Document {
             id: self.id,
-            editor: self.editor.as_it_was(id),
+            on_disk: Text::default(),
+            stamp: None,
+            fate: None,
+            journal: None,
+            loading: None,
+            is_recoded: false,
+            wanted: None,
+            editor,
             home: self.home.clone(),
             encoding: self.encoding,
             read_only: self.read_only,
@@ -177,26 +297,44 @@ impl Document {
     /// # Errors
     /// What [`save::save`] refuses; the file then still holds its old bytes.
     pub fn save_to(&mut self, path: &Path, usual: Tidy, now_ms: u64) -> Result<Written, FileError> {
+        self.write_to(path, usual, now_ms, Rights::Minded)
+    }
+
+    /// Writes it as [`Document::save_to`] does; `rights` says whether a file that is protected is written, too.
+    ///
+    /// # Errors
+    /// What [`save::save`] refuses; the file then still holds its old bytes.
+    pub fn write_to(&mut self, path: &Path, usual: Tidy, now_ms: u64, rights: Rights) -> Result<Written, FileError> {
         let tidy = Tidy {
             trims: self.layout.trims.unwrap_or(usual.trims),
             ends_last_line: self.layout.ends_last_line.unwrap_or(usual.ends_last_line),
         };
         self.editor.tidy(tidy, now_ms);
-        let written = save::save(path, &self.bytes())?;
+        if let Some((character, line)) = load::unwritable(self.editor.text(), self.encoding) {
+            let encoding = self.encoding.unusual_name().unwrap_or_default();
+            return Err(FileError::Unwritable { path: path.to_owned(), character, line: line.0 + 1, encoding });
+        }
+        let written = save::save_by(&Disk, path, &self.bytes(), rights)?;
         if self.home != Home::File(path.to_owned()) {
             self.home = Home::File(path.to_owned());
             self.read_layout(path);
             self.set_language(detected(&self.home, self.editor.text()));
         }
-        self.read_only = false;
+        self.is_recoded = false;
         self.editor.mark_saved();
         Ok(written)
     }
 
     /// Whether closing it would lose something.
     pub fn is_unsaved(&self) -> bool {
-        self.editor.is_modified() && self.home != Home::Pipe
+        (self.editor.is_modified() || self.is_recoded || matches!(self.fate, Some(Fate::Gone)))
+            && self.home != Home::Pipe
     }
+}
+
+/// The last part of `path`.
+pub fn name_of(path: &Path) -> String {
+    path.file_name().unwrap_or_default().to_string_lossy().into_owned()
 }
 
 fn with_tree(mut editor: Editor) -> Editor {

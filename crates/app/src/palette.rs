@@ -32,6 +32,18 @@ pub enum Role {
     Pin,
     /// A sign in the pins' colour.
     PinSign,
+    /// A hit.
+    Hit,
+    /// The hit that is chosen.
+    HitHere,
+    /// A sign in the hits' colour.
+    HitSign,
+    /// The sign of a bookmark.
+    MarkSign,
+    /// Text that a replacement would take away.
+    Gone,
+    /// Text that a replacement would bring.
+    Come,
     /// A bracket and the one that answers it.
     Bracket,
     /// A line that was added.
@@ -128,6 +140,12 @@ const ALL_ROLES: [Role; ROLES] = [
     Role::Selection,
     Role::Pin,
     Role::PinSign,
+    Role::Hit,
+    Role::HitHere,
+    Role::HitSign,
+    Role::MarkSign,
+    Role::Gone,
+    Role::Come,
     Role::Bracket,
     Role::Added,
     Role::Changed,
@@ -154,6 +172,8 @@ struct Tones {
     primary: u32,
     other: u32,
     selection: u32,
+    hit: u32,
+    hit_ground: u32,
     added: u32,
     changed: u32,
     removed: u32,
@@ -175,6 +195,8 @@ const NIGHT: Tones = Tones {
     primary: 0xF2_B544,
     other: 0x5F_C9B8,
     selection: 0x27_474B,
+    hit: 0xA3_95E4,
+    hit_ground: 0x37_345F,
     added: 0x7C_B66B,
     changed: 0xCF_A94E,
     removed: 0xE0_705F,
@@ -196,6 +218,8 @@ const DAY: Tones = Tones {
     primary: 0xB4_600A,
     other: 0x13_776B,
     selection: 0xCF_E0D6,
+    hit: 0x5B_49A8,
+    hit_ground: 0xDD_D6F2,
     added: 0x3E_7A2E,
     changed: 0x8A_6A12,
     removed: 0xB2_3A2A,
@@ -238,7 +262,7 @@ impl Palette {
         match self.depth {
             Depth::None => Style::new().add_modifier(modifiers(role) | plain_modifiers(role)),
             depth => {
-                let fore = fore.or((depth == Depth::Named && role == Role::Selection).then_some(0));
+                let fore = fore.or((depth == Depth::Named && matches!(role, Role::Selection | Role::Hit)).then_some(0));
                 let fore = fore.map(|tone| colour(tone, depth, self.tide, role));
                 let back = back.map(|tone| ground(tone, depth, self.tide, role));
                 Style { fg: fore, bg: back, ..style }
@@ -260,13 +284,16 @@ impl Palette {
             Role::Other | Role::OtherSign => (Some(t.other), None),
             Role::PrimarySign | Role::KeyCap | Role::Bracket => (Some(t.primary), None),
             Role::Selection => (None, Some(t.selection)),
-            Role::Added => (Some(t.added), None),
+            Role::Hit => (None, Some(t.hit_ground)),
+            Role::HitHere => (Some(t.ground), Some(t.hit)),
+            Role::HitSign => (Some(t.hit), None),
+            Role::Added | Role::Come => (Some(t.added), None),
             Role::Changed => (Some(t.changed), None),
-            Role::Removed => (Some(t.removed), None),
+            Role::Removed | Role::Gone => (Some(t.removed), None),
             Role::Chip | Role::Pin | Role::PinSign => (Some(t.chip), None),
             Role::Keyword => (Some(t.keyword), None),
             Role::Type => (Some(t.kind), None),
-            Role::Function => (Some(t.function), None),
+            Role::Function | Role::MarkSign => (Some(t.function), None),
             Role::String => (Some(t.string), None),
             Role::Number => (Some(t.number), None),
             Role::Comment => (Some(t.comment), None),
@@ -278,9 +305,17 @@ impl Palette {
 /// Attributes that a role has in any number of colours.
 fn modifiers(role: Role) -> Modifier {
     match role {
-        Role::Primary | Role::ShapeBadge | Role::WriteBadge | Role::KeyCap | Role::PrimarySign => Modifier::BOLD,
+        Role::Primary
+        | Role::ShapeBadge
+        | Role::WriteBadge
+        | Role::KeyCap
+        | Role::PrimarySign
+        | Role::MarkSign
+        | Role::HitHere => Modifier::BOLD,
         Role::Other | Role::Bracket => Modifier::UNDERLINED.union(Modifier::BOLD),
         Role::Pin => Modifier::UNDERLINED,
+        Role::Gone => Modifier::CROSSED_OUT,
+        Role::Come => Modifier::BOLD.union(Modifier::UNDERLINED),
         Role::Comment => Modifier::ITALIC,
         _ => Modifier::empty(),
     }
@@ -291,8 +326,9 @@ fn plain_modifiers(role: Role) -> Modifier {
     match role {
         Role::Primary => Modifier::UNDERLINED.union(Modifier::SLOW_BLINK),
         Role::ShapeBadge | Role::WriteBadge | Role::Selection => Modifier::REVERSED,
-        Role::Edge | Role::Quiet | Role::RaisedQuiet => Modifier::DIM,
-        Role::Chip => Modifier::UNDERLINED,
+        Role::Edge | Role::Quiet | Role::RaisedQuiet | Role::Gone => Modifier::DIM,
+        Role::Chip | Role::Hit => Modifier::UNDERLINED,
+        Role::HitHere => Modifier::REVERSED.union(Modifier::UNDERLINED),
         Role::Keyword => Modifier::BOLD,
         _ => Modifier::empty(),
     }
@@ -315,6 +351,7 @@ fn colour(tone: u32, depth: Depth, tide: Tide, role: Role) -> Color {
 fn ground(tone: u32, depth: Depth, tide: Tide, role: Role) -> Color {
     match (depth, role) {
         (Depth::Named, Role::Selection) => Color::Blue,
+        (Depth::Named, Role::Hit | Role::HitHere) => Color::Magenta,
         (Depth::Named, Role::Primary | Role::ShapeBadge) => Color::Yellow,
         (Depth::Named, Role::WriteBadge) => Color::Cyan,
         (Depth::Named, _) => Color::Reset,
@@ -330,14 +367,14 @@ fn named(role: Role, tide: Tide) -> Color {
     };
     match role {
         Role::Text | Role::Raised => Color::Reset,
-        Role::Selection => Color::White,
+        Role::Selection | Role::Hit => Color::White,
         Role::Edge | Role::Quiet | Role::RaisedQuiet | Role::Comment => Color::DarkGray,
-        Role::Primary | Role::ShapeBadge | Role::WriteBadge => Color::Black,
-        Role::PrimarySign | Role::KeyCap | Role::Bracket | Role::Changed | Role::Function => warm,
+        Role::Primary | Role::ShapeBadge | Role::WriteBadge | Role::HitHere => Color::Black,
+        Role::PrimarySign | Role::KeyCap | Role::Bracket | Role::Changed | Role::Function | Role::MarkSign => warm,
         Role::Other | Role::OtherSign | Role::Type => cold,
-        Role::Added | Role::String => Color::Green,
-        Role::Removed | Role::Keyword => Color::Red,
-        Role::Pin | Role::PinSign | Role::Chip | Role::Number => Color::Magenta,
+        Role::Added | Role::Come | Role::String => Color::Green,
+        Role::Removed | Role::Gone | Role::Keyword => Color::Red,
+        Role::Pin | Role::PinSign | Role::HitSign | Role::Chip | Role::Number => Color::Magenta,
     }
 }
 
@@ -376,7 +413,7 @@ mod tests {
     #[test]
     fn text_and_quiet_text_are_readable_on_every_ground() {
         for tones in [NIGHT, DAY] {
-            for ground in [tones.ground, tones.raised, tones.selection] {
+            for ground in [tones.ground, tones.raised, tones.selection, tones.hit_ground] {
                 assert!(contrast(tones.text, ground) >= 7.0, "text {ground:06X}");
             }
             for ground in [tones.ground, tones.raised] {

@@ -5,6 +5,7 @@
 
 use crate::app::App;
 use crate::document::{Document, Home};
+use crate::keys::bindings::{self, Bindings};
 use crate::keys::script::{self, Action, Spot};
 use crate::palette::{Depth, Palette};
 use crate::screen;
@@ -64,7 +65,7 @@ pub struct PlayArgs {
     /// Where the caret stands at first, LINE:COL
     #[arg(long, value_name = "L:C", value_parser = parse_spot)]
     at: Option<Spot>,
-    /// A file of settings; without it the shipped ones hold
+    /// A file of settings, a keys.toml, or a folder with both; without it the shipped ones hold
     #[arg(long, value_name = "FILE")]
     config: Option<PathBuf>,
     /// Write the file
@@ -94,7 +95,7 @@ pub fn run(args: &PlayArgs) -> Result<u8> {
         Ok(actions) => actions,
         Err(wrong) => return Ok(wrong_use(&wrong.to_string())),
     };
-    let settings = settings_of(args)?;
+    let (settings, bindings) = settings_of(args)?;
     languages::add(settings.languages.clone());
     let opened = Instant::now();
     let mut document = document_of(&args.file, settings.manner)?;
@@ -105,12 +106,14 @@ pub fn run(args: &PlayArgs) -> Result<u8> {
         document.set_language(language);
     }
     let mut play = Play::new(document, args, settings, opened);
+    play.app.keymap = play.app.keymap.with_own(&bindings.list);
     for action in &actions {
         play.act(action);
         if play.app.done {
             break;
         }
     }
+    play.app.settle_search();
     let emits = if args.emit.is_empty() { vec![Emit::Text] } else { args.emit.clone() };
     let mut out = Vec::new();
     emits.iter().for_each(|emit| play.emit(*emit, &mut out));
@@ -138,14 +141,31 @@ fn script_of(args: &PlayArgs) -> Result<String> {
     }
 }
 
-/// The settings that `--config` names. What is wrong in them is said, each with its line.
-fn settings_of(args: &PlayArgs) -> Result<Settings> {
-    let Some(file) = &args.config else { return Ok(Settings::default()) };
-    std::fs::metadata(file).with_context(|| format!("the settings {}", file.display()))?;
-    let (settings, problems) = settings::read(file);
-    problems.iter().for_each(|problem| eprintln!("snarvel play: {}", screen::harmless(&problem.to_string())));
-    Ok(settings)
+/// The settings and keys that `--config` names: a file of settings, a keys file, or a folder with both. What is wrong in
+/// them is said, each with its line.
+fn settings_of(args: &PlayArgs) -> Result<(Settings, Bindings)> {
+    let Some(path) = &args.config else { return Ok((Settings::default(), Bindings::default())) };
+    let about = std::fs::metadata(path).with_context(|| format!("the settings {}", path.display()))?;
+    let is_keys = path.file_name().is_some_and(|name| name == KEYS);
+    let (settings, problems) = match (about.is_dir(), is_keys) {
+        (true, _) => settings::read(&path.join(SETTINGS)),
+        (false, true) => (Settings::default(), Vec::new()),
+        (false, false) => settings::read(path),
+    };
+    let (bindings, key_problems) = match (about.is_dir(), is_keys) {
+        (true, _) => bindings::read(&path.join(KEYS)),
+        (false, true) => bindings::read(path),
+        (false, false) => (Bindings::default(), Vec::new()),
+    };
+    for problem in problems.iter().chain(&key_problems) {
+        eprintln!("snarvel play: {}", screen::harmless(&problem.to_string()));
+    }
+    Ok((Settings { keyboard: bindings.keyboard.unwrap_or(settings.keyboard), ..settings }, bindings))
 }
+
+/// What the files of configuration are called.
+const SETTINGS: &str = "settings.toml";
+const KEYS: &str = "keys.toml";
 
 fn document_of(file: &Path, manner: Manner) -> Result<Document> {
     if file == Path::new("-") {
@@ -202,6 +222,7 @@ impl Play {
     /// Plays one action, as somebody does who has seen what the last one did: the structure of the text is known.
     fn act(&mut self, action: &Action) {
         self.app.document().editor.settle_tree();
+        self.app.settle_search();
         let start = Instant::now();
         self.app.act(action);
         self.updates.push(start.elapsed());

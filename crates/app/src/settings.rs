@@ -3,6 +3,7 @@
 //! Every setting stands by itself: one that is wrong is passed over, says in which line and what is allowed, and
 //! leaves the others in force. Nothing in it can keep the program from starting.
 
+use crate::keys::keyboard::Keyboard;
 use crate::palette::Tide;
 use crate::screen::layout::DeckSize;
 use serde::Deserialize;
@@ -26,6 +27,7 @@ pub enum Numbers {
 
 /// What a person has settled.
 #[derive(Clone, Debug)]
+#[allow(clippy::struct_excessive_bools, reason = "each is a setting of its own that is on or off")]
 pub struct Settings {
     /// Dark or light.
     pub tide: Tide,
@@ -43,6 +45,10 @@ pub struct Settings {
     pub shares_clipboard: bool,
     /// Whether the roster comes by itself when there are several cursors.
     pub shows_roster: bool,
+    /// Which letters the keys bear.
+    pub keyboard: Keyboard,
+    /// Whether what was open in a folder comes back with it.
+    pub keeps_session: bool,
     /// Languages that the table lacks, or has otherwise.
     pub languages: Vec<Language>,
 }
@@ -58,6 +64,8 @@ impl Default for Settings {
             keeps_shelf: false,
             shares_clipboard: true,
             shows_roster: true,
+            keyboard: Keyboard::Qwerty,
+            keeps_session: true,
             languages: Vec::new(),
         }
     }
@@ -148,6 +156,23 @@ const KNOWN: &[Known] = &[
         name: "keep_shelf",
         allowed: YES_NO,
         take: |settings, value| put(&mut settings.keeps_shelf, value.as_bool()),
+    },
+    Known {
+        name: "history_mb",
+        allowed: "a number of megabytes from 1 to 65536",
+        take: |settings, value| {
+            put(&mut settings.manner.history_bytes, number(value, 1..=65_536).map(|mb| (mb as usize) << 20))
+        },
+    },
+    Known {
+        name: "keyboard",
+        allowed: "\"qwerty\", \"qwertz\", \"azerty\", \"dvorak\" or \"colemak\"",
+        take: |settings, value| put(&mut settings.keyboard, word(value, &Keyboard::ALL)),
+    },
+    Known {
+        name: "session",
+        allowed: YES_NO,
+        take: |settings, value| put(&mut settings.keeps_session, value.as_bool()),
     },
     Known {
         name: "system_clipboard",
@@ -259,7 +284,7 @@ mod tests {
     fn every_setting_is_taken_over() {
         let text = "palette = \"day\"\ntab_width = 8\nindentation = 0x2\ntext_width = 100\npairs = false\ntrim_trailing = true\n\
             final_line_end = true\nline_numbers = \"relative\"\ndeck_in_write = \"off\"\ndeck_in_shape = \"small\"\n\
-            keep_shelf = true\nroster = \"key\"\nsystem_clipboard = false\n";
+            keep_shelf = true\nroster = \"key\"\nsystem_clipboard = false\nhistory_mb = 16\nkeyboard = \"dvorak\"\nsession = false\n";
         let (settings, problems) = told(text);
         assert_eq!(problems, [""; 0]);
         assert_eq!(text.lines().count(), KNOWN.len(), "a setting is missing here");
@@ -269,7 +294,8 @@ mod tests {
         assert!(settings.tidy.trims && settings.tidy.ends_last_line && settings.keeps_shelf);
         assert_eq!(settings.decks, [DeckSize::Off, DeckSize::Small]);
         assert!(settings.numbers == Numbers::Relative && !settings.shares_clipboard);
-        assert!(!settings.shows_roster);
+        assert_eq!(settings.manner.history_bytes, 16 << 20);
+        assert!(!settings.shows_roster && !settings.keeps_session && settings.keyboard == Keyboard::Dvorak);
     }
 
     #[test]

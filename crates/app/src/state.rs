@@ -16,8 +16,18 @@ pub fn settings_file() -> Option<PathBuf> {
     Some(Xdg::new().ok()?.config_dir().join(NAME).join("settings.toml"))
 }
 
+/// The keys file; none where the person has no home.
+pub fn keys_file() -> Option<PathBuf> {
+    Some(settings_file()?.with_file_name("keys.toml"))
+}
+
+/// The folder for what is kept between starts; none where the person has no home.
+pub fn folder() -> Option<PathBuf> {
+    Some(Xdg::new().ok()?.state_dir()?.join(NAME))
+}
+
 fn shelf_file() -> Option<PathBuf> {
-    Some(Xdg::new().ok()?.state_dir()?.join(NAME).join("shelf.json"))
+    Some(folder()?.join("shelf.json"))
 }
 
 /// The shelf that was kept. One that cannot be read is an empty one: nothing hangs on it.

@@ -5,7 +5,6 @@
 
 use crate::app::{App, Clipboard, Event, Gesture, Mouse, Order};
 use crate::keys::Key;
-use crate::keys::keymap::Keymap;
 use crate::screen;
 use crate::screen::layout::Size;
 use crate::system_clipboard::Display;
@@ -24,7 +23,7 @@ use crossterm::{cursor, execute};
 use ratatui::backend::CrosstermBackend;
 use ratatui::layout::Rect;
 use ratatui::{Terminal, TerminalOptions, Viewport};
-use signal_hook::consts::{SIGHUP, SIGINT, SIGTERM};
+use signal_hook::consts::{SIGCONT, SIGHUP, SIGINT, SIGTERM, SIGTSTP};
 use signal_hook::iterator::Signals;
 use std::fs::File;
 use std::io::{self, BufWriter, IsTerminal, Write};
@@ -46,6 +45,8 @@ enum Wake {
     Gone,
     /// More is known of the structure of a text.
     Parsed,
+    /// Something was found behind the screen.
+    Found,
 }
 
 type Screen = Terminal<CrosstermBackend<BufWriter<Box<dyn Write>>>>;
@@ -59,6 +60,8 @@ pub fn run(app: &mut App) -> Result<u8> {
     watch_signals(send.clone())?;
     let parsed = send.clone();
     snarvel_syntax::when_parsed(move || drop(parsed.send(Wake::Parsed)));
+    let found = send.clone();
+    app.waker.connect(move || drop(found.send(Wake::Found)));
     let session = Session::start()?;
     let mut screen = fitted(app)?;
     draw(app, &mut screen)?;
@@ -68,7 +71,7 @@ pub fn run(app: &mut App) -> Result<u8> {
     if is_enhanced {
         let flags = KeyboardEnhancementFlags::DISAMBIGUATE_ESCAPE_CODES;
         execute!(screen.backend_mut(), PushKeyboardEnhancementFlags(flags))?;
-        app.keymap = Keymap::shipped(true);
+        app.keymap = app.keymap.on(true);
     }
     watch_terminal(send);
     let display = app.settings.shares_clipboard.then(Display::of_environment).flatten();
@@ -100,16 +103,22 @@ impl Session {
     /// # Errors
     /// No terminal, or one that cannot be set up.
     pub fn start() -> Result<Session> {
-        let mut out = output()?;
-        enable_raw_mode().context("no terminal to read keys from: snarvel play runs keys without one")?;
+        set_up()?;
         let before = std::panic::take_hook();
         std::panic::set_hook(Box::new(move |panic| {
             restore();
             before(panic);
         }));
-        execute!(out, EnterAlternateScreen, EnableBracketedPaste, EnableMouseCapture, EnableFocusChange, cursor::Hide)?;
         Ok(Session)
     }
+}
+
+/// Switches on what the program needs of the terminal.
+fn set_up() -> Result<()> {
+    let mut out = output()?;
+    enable_raw_mode().context("no terminal to read keys from: snarvel play runs keys without one")?;
+    execute!(out, EnterAlternateScreen, EnableBracketedPaste, EnableMouseCapture, EnableFocusChange, cursor::Hide)?;
+    Ok(())
 }
 
 impl Drop for Session {
@@ -135,7 +144,7 @@ fn restore() {
 }
 
 fn watch_signals(send: Sender<Wake>) -> Result<()> {
-    let mut signals = Signals::new([SIGTERM, SIGHUP, SIGINT]).context("signals")?;
+    let mut signals = Signals::new([SIGTERM, SIGHUP, SIGINT, SIGTSTP, SIGCONT]).context("signals")?;
     thread::spawn(move || {
         for signal in signals.forever() {
             if send.send(Wake::Signal(signal)).is_err() {
@@ -190,12 +199,21 @@ fn follow(app: &mut App, screen: &mut Screen, wakes: &Receiver<Wake>, display: O
     let mut clicks = Clicks::default();
     while !app.done {
         let Ok(first) = wakes.recv() else { break };
-        let mut is_resized = false;
+        let (mut is_resized, mut has_news) = (false, false);
         for wake in std::iter::once(first).chain(wakes.try_iter()) {
             match wake {
+                Wake::Signal(SIGTSTP) => {
+                    // The terminal is the shell's meanwhile.
+                    restore();
+                    signal_hook::low_level::emulate_default_handler(SIGTSTP).context("stopping")?;
+                    set_up()?;
+                    is_resized = true;
+                }
+                Wake::Signal(SIGCONT) => is_resized = true,
                 Wake::Signal(signal) => return Ok(128u8.saturating_add(signal as u8)),
                 Wake::Gone => return Ok(1),
                 Wake::Parsed => {}
+                Wake::Found => has_news = true,
                 Wake::Terminal(event) => {
                     is_resized |= matches!(event, event::Event::Resize(..));
                     if let Some(event) = clicks.translate(event) {
@@ -207,11 +225,17 @@ fn follow(app: &mut App, screen: &mut Screen, wakes: &Receiver<Wake>, display: O
                 break;
             }
         }
+        // Once for all that were told of meanwhile.
+        if has_news {
+            app.gather();
+        }
         carry_out(app, screen, display)?;
         if is_resized {
             *screen = fitted(app)?;
         }
         draw(app, screen)?;
+        // What is seen is safe; where the disk stalls, work goes on all the same.
+        let _ = app.settle_journals();
     }
     Ok(0)
 }
@@ -245,6 +269,7 @@ impl Clicks {
         match event {
             event::Event::Key(key) if key.kind != KeyEventKind::Release => Some(Event::Key(Key::from(key))),
             event::Event::Paste(text) => Some(Event::Paste(text)),
+            event::Event::FocusGained => Some(Event::Focus),
             event::Event::Mouse(mouse) => self.mouse(mouse),
             _ => None,
         }

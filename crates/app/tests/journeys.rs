@@ -85,6 +85,7 @@ fn new_files_folders_and_files_without_rights() {
     terminal.start("kept.txt folder").shows("is a folder");
     terminal.type_text("not ").keys(&["C-s"]).shows("is read-only");
     assert_eq!(terminal.file("kept.txt"), "kept\n");
+    terminal.keys(&["Escape"]).until("no question", |screen| !screen.contains("all the same"));
     terminal.keys(&["C-o"]).shows("Enter open").type_text("zz.txt").shows("Enter begins zz.txt");
     terminal.keys(&["Enter"]).shows("zz.txt: a new file").type_text("here").keys(&["C-s"]);
     terminal.until_file("zz.txt", "here");
@@ -167,26 +168,26 @@ fn an_older_clip_and_a_part_of_one_are_pasted_from_the_shelf() {
     terminal.keys(&["C-v"]).shows("pasted 1 line").keys(&["C-s"]);
     terminal.until_file("log.txt", "fog\nhorn\nfog\nfog\nbuoybuoy light\n");
     terminal.keys(&["C-q"]).ended(0);
-    assert!(!terminal.path("state").exists(), "the shelf is kept only where somebody wants it");
+    assert!(!terminal.own("state/snarvel/shelf.json").exists(), "the shelf is kept only where somebody wants it");
 }
 
 #[test]
 fn the_shelf_is_kept_where_the_settings_say_so() {
     let terminal = Terminal::with(&[("a.txt", "fog\n"), ("b.txt", "")]);
-    std::fs::create_dir_all(terminal.path("config/snarvel")).unwrap();
-    std::fs::write(terminal.path("config/snarvel/settings.toml"), "keep_shelf = true\n").unwrap();
+    std::fs::create_dir_all(terminal.own("config/snarvel")).unwrap();
+    std::fs::write(terminal.own("config/snarvel/settings.toml"), "keep_shelf = true\n").unwrap();
     terminal.start("a.txt").keys(&["C-c"]).shows("copied 1 line").keys(&["C-q"]).ended(0);
     let again = Terminal::with(&[("b.txt", "")]);
-    std::fs::rename(terminal.path("config"), again.path("config")).unwrap();
-    std::fs::rename(terminal.path("state"), again.path("state")).unwrap();
+    std::fs::rename(terminal.own("config"), again.own("config")).unwrap();
+    std::fs::rename(terminal.own("state"), again.own("state")).unwrap();
     again.start("b.txt").keys(&["C-v"]).shows("pasted 1 line").keys(&["C-s"]).until_file("b.txt", "fog\n");
 }
 
 #[test]
 fn wrong_settings_are_told_and_keep_nobody_from_working() {
     let terminal = Terminal::with(&[("a.txt", "fog\n")]);
-    std::fs::create_dir_all(terminal.path("config/snarvel")).unwrap();
-    std::fs::write(terminal.path("config/snarvel/settings.toml"), "tab_width = 99\npairs = 1\n").unwrap();
+    std::fs::create_dir_all(terminal.own("config/snarvel")).unwrap();
+    std::fs::write(terminal.own("config/snarvel/settings.toml"), "tab_width = 99\npairs = 1\n").unwrap();
     terminal.start("a.txt").shows("settings.toml line 1: tab_width is a number from 1 to 16");
     terminal.shows("settings.toml line 2: pairs is true or false");
     terminal.type_text("x").shows("xfog").until("the notice gone", |screen| !screen.contains("settings.toml"));

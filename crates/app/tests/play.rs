@@ -321,3 +321,35 @@ fn cursors_out_of_view_are_counted_in_the_state() {
     let shown = 100 - count("cursors_above") - count("cursors_below");
     assert_eq!(shown, 19, "the rows of the text");
 }
+
+#[test]
+fn keys_of_ones_own_and_other_keyboards_hold_where_they_are_named() {
+    let folder = tempfile::tempdir().unwrap();
+    let keys = "v = \"delete-lines\"\nf10 = { text = \"fog\" }\n\"ctrl+k\" = \"filter-keep(/a/)\"\n";
+    std::fs::write(folder.path().join("keys.toml"), keys).unwrap();
+    std::fs::write(folder.path().join("settings.toml"), "keyboard = \"qwertz\"\n").unwrap();
+    let config = folder.path().to_str().unwrap();
+    let text =
+        |keys: &str, config: &str| String::from_utf8(play("a.txt", b"a\nb\nc\n", keys, &["--config", config])).unwrap();
+    assert_eq!(text("alt+v", config), "b\nc\n");
+    assert_eq!(text("ctrl+space v esc f10", config), "fogb\nc\n");
+    // The key at the left of the lowest row splits, whatever it is called.
+    assert_eq!(text("@2:2 alt+y", config), "a\nb\n\nc\n");
+    assert_eq!(text("@1:2 alt+f alt+f ctrl+k \"x\"", &format!("{config}/keys.toml")), "ax\nb\nc\n");
+}
+
+#[test]
+fn sift_is_scriptable_and_one_step_a_file() {
+    let text = |keys: &str| String::from_utf8(play("a.rs", b"let tide = \"tide\"; // tide\r\n", keys, &[])).unwrap();
+    assert_eq!(text("ctrl+f \"tide\" tab \"ebb\" alt+2 alt+3 alt+enter"), "let ebb = \"tide\"; // tide\r\n");
+    assert_eq!(text("ctrl+f \"tide\" tab \"ebb\" alt+enter ctrl+z"), "let tide = \"tide\"; // tide\r\n");
+    assert_eq!(
+        text("ctrl+f alt+e \"t(i)de\" tab \"\\\\U$1\\\\E\\\\n\" enter alt+enter"),
+        "let I\r\n = \"I\r\n\"; // I\r\n\r\n"
+    );
+    // In what is selected only.
+    let keys = "@1:5-2:1 ctrl+f ctrl+u \"tide\" alt+b \"x\"";
+    assert_eq!(text(keys), "let x = \"x\"; // x\r\n");
+    let two = |keys: &str| String::from_utf8(play("a.txt", b"a a\na a\na\n", keys, &[])).unwrap();
+    assert_eq!(two("@1:2-2:2 ctrl+f \"a\" tab \"b\" alt+enter"), "a b\nb a\na\n");
+}

@@ -42,6 +42,20 @@ fn key() -> impl Strategy<Value = Event> {
         "ctrl+t",
         "ctrl+t",
         "ctrl+u",
+        "ctrl+f",
+        "ctrl+f",
+        "ctrl+l",
+        "ctrl+k",
+        "ctrl+o",
+        "f2",
+        "f3",
+        "f4",
+        "f5",
+        "f5",
+        "f7",
+        "f8",
+        "f9",
+        "alt+enter",
         "alt+left",
         "alt+right",
         "ctrl+n",
@@ -94,9 +108,14 @@ fn app(name: &str, bytes: &[u8]) -> App {
     let (text, encoding) = decode(bytes);
     let document =
         Document::of(Loaded { text, encoding, read_only: false }, Home::File(name.into()), Manner::default());
-    let mut app = App::new(vec![document], "/".into(), Palette::new(Tide::Night, Depth::True), Size::REFERENCE);
+    let mut app = App::new(vec![document], folder().into(), Palette::new(Tide::Night, Depth::True), Size::REFERENCE);
     app.writes = false;
     app
+}
+
+/// A small folder: what is opened, searched and walked through.
+fn folder() -> &'static std::path::Path {
+    concat!(env!("CARGO_MANIFEST_DIR"), "/demo").as_ref()
 }
 
 fn draw(app: &App) {
@@ -113,6 +132,8 @@ fn random_keys_never_panic_and_can_be_undone() {
     let bytes = prop_oneof![
         "[ab \\n\\t{}()\"'/*#é漢\r]{0,80}".prop_map(String::into_bytes),
         prop::collection::vec(any::<u8>(), 0..60),
+        // Longer than the screen: what is seen first and last has nothing in common.
+        prop::sample::select(vec![0, 1, 2, 5]).prop_map(|file| snarvel::demo::FILES[file].1.repeat(3).into_bytes()),
     ];
     let events = prop::collection::vec(event(), KEYS_A_CASE as usize);
     runner

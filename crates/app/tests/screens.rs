@@ -7,6 +7,8 @@ use ratatui::layout::Rect;
 use snarvel::app::{App, Clipboard, Event, Gesture, Mouse};
 use snarvel::document::Document;
 use snarvel::keys::Key;
+use snarvel::keys::keyboard::Keyboard;
+use snarvel::keys::keymap::Keymap;
 use snarvel::palette::{Depth, Palette, Role, Tide};
 use snarvel::screen;
 use snarvel::screen::layout::Size;
@@ -61,6 +63,77 @@ fn folds_in_view() {
 #[test]
 fn the_outline_shows_the_chosen_place() {
     insta::assert_snapshot!(frame("gauges.rs", demo("gauges.rs"), "ctrl+e down down down", "100x30"));
+}
+
+#[test]
+fn sift_shows_hits_and_counts_them_by_kind() {
+    insta::assert_snapshot!(frame("gauges.rs", demo("gauges.rs"), "@37:9 ctrl+f \"level\" alt+w alt+2 down", "120x24"));
+}
+
+#[test]
+fn sift_shows_what_would_come_at_80_columns() {
+    insta::assert_snapshot!(frame("gauges.rs", demo("gauges.rs"), "@80:1 ctrl+f \"level_mm\" tab \"height\"", "80x24"));
+}
+
+#[test]
+fn sift_in_the_project() {
+    let keys = "ctrl+f ctrl+f \"(\\\\w+)_mm\" alt+e tab \"$1_cm\" down down";
+    insta::assert_snapshot!(frame("gauges.rs", demo("gauges.rs"), keys, "110x30"));
+}
+
+#[test]
+fn sift_says_where_an_expression_is_wrong() {
+    insta::assert_snapshot!(frame("gauges.rs", demo("gauges.rs"), "ctrl+f alt+e \"(tide\"", "100x20"));
+}
+
+#[test]
+fn lookup_by_everyday_words() {
+    insta::assert_snapshot!(frame("a.txt", "fog\n", "ctrl+l \"swap lines\"", "130x30"));
+}
+
+#[test]
+fn lookup_asks_before_a_key_is_taken_over() {
+    insta::assert_snapshot!(frame("a.txt", "fog\n", "ctrl+l \"sort\" ctrl+k alt+v", "62x20"));
+}
+
+#[test]
+fn going_offers_bookmarks_and_names() {
+    insta::assert_snapshot!(frame("gauges.rs", demo("gauges.rs"), "@20:1 f5 @61:1 ctrl+g up", "90x28"));
+}
+
+#[test]
+fn going_by_a_number_shows_the_place() {
+    insta::assert_snapshot!(frame("gauges.rs", demo("gauges.rs"), "ctrl+g \"50%\"", "62x18"));
+}
+
+#[test]
+fn a_file_is_shown_before_it_is_opened() {
+    insta::assert_snapshot!(frame("tides.py", demo("tides.py"), "ctrl+o \"ti\"", "110x24"));
+}
+
+#[test]
+fn the_deck_of_other_keyboards() {
+    for (name, keyboard) in Keyboard::ALL.into_iter().skip(1) {
+        let palette = Palette::new(Tide::Night, Depth::True);
+        let mut app = app("fn a() {}\n", &palette, Size { cols: 142, rows: 18 });
+        app.settle_for(Settings { keyboard, ..Settings::default() });
+        press(&mut app, &["ctrl+space"]);
+        let screen = snarvel::play::frame_text(&app);
+        let deck: Vec<&str> = screen.lines().skip(15).collect();
+        insta::assert_snapshot!(format!("the_deck_of_{name}"), deck.join("\n"));
+    }
+}
+
+#[test]
+fn the_key_sheet() {
+    let drawing = snarvel::sheet::key_sheet(&Keymap::shipped(false)).drawing(snarvel_draw::Paper::A4);
+    let path = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../docs/keys.svg");
+    let drawn = snarvel_draw::svg(&drawing);
+    if std::env::var("SNARVEL_DOCS").is_ok_and(|wish| wish == "write") {
+        std::fs::write(&path, &drawn).unwrap();
+    }
+    let kept = std::fs::read_to_string(&path).unwrap();
+    assert!(kept == drawn, "docs/keys.svg is not current: SNARVEL_DOCS=write cargo test -p snarvel --test screens");
 }
 
 #[test]

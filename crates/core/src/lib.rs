@@ -9,6 +9,7 @@
 //! - *selection*: an anchor that stays and a head that moves; a *caret* when both are one place.
 //! - *run*: neighbouring lines touched by cursors, which line verbs take as one object.
 
+pub mod bookmarks;
 pub mod changes;
 pub mod cursors;
 pub mod editor;

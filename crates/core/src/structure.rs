@@ -59,10 +59,11 @@ impl Paints {
     /// What of it is in `span`; none where nothing is.
     #[must_use]
     pub fn within(&self, span: Span) -> Option<Paints> {
-        let reach = Span::new(self.span.start.max(span.start), self.span.end.min(span.end).max(span.start));
-        if reach.is_empty() {
+        let (start, end) = (self.span.start.max(span.start), self.span.end.min(span.end));
+        if start >= end {
             return None;
         }
+        let reach = Span::new(start, end);
         let first = self.list.partition_point(|each| each.span.end <= span.start);
         let touching = self.list[first..].iter().take_while(|each| each.span.start < span.end);
         Some(Paints { span: reach, list: touching.copied().collect() })
@@ -259,4 +260,28 @@ pub fn is_holder(node: Node) -> bool {
     node.is_named
         && (node.kind == "set" || HOLDERS.iter().any(|word| node.kind.contains(word)))
         && !never.iter().any(|word| node.kind.contains(word))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::units::Byte;
+
+    #[test]
+    fn what_is_painted_elsewhere_is_not_here() {
+        let span = |start: usize, end: usize| Span::new(Byte(start), Byte(end));
+        let list = vec![Painted { span: span(12, 14), paint: Paint::Keyword }];
+        let paints = Paints { span: span(10, 20), list };
+        for (asked, expected) in [
+            (span(0, 5), None),
+            (span(0, 10), None),
+            (span(20, 30), None),
+            (span(25, 30), None),
+            (span(0, 13), Some((span(10, 13), 1))),
+            (span(15, 40), Some((span(15, 20), 0))),
+        ] {
+            let found = paints.within(asked).map(|paints| (paints.span, paints.list.len()));
+            assert_eq!(found, expected, "{asked:?}");
+        }
+    }
 }

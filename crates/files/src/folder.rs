@@ -1,28 +1,147 @@
-//! The files of a folder, those left out that its ignore files name.
+//! The files of a folder, those left out that its ignore files name; found on a thread of their own.
 
 use ignore::WalkBuilder;
 use std::path::{Path, PathBuf};
+use std::sync::Arc;
+use std::sync::atomic::{AtomicBool, Ordering};
+use std::sync::mpsc::{Receiver, RecvTimeoutError, TryRecvError, channel};
+use std::thread;
+use std::time::{Duration, Instant};
 
-/// The files below `folder`, paths relative to it, in the order of their names; at most `limit`.
-pub fn files_below(folder: &Path, limit: usize) -> Vec<PathBuf> {
-    let walk = WalkBuilder::new(folder).sort_by_file_name(Ord::cmp).build();
-    let files = walk.filter_map(Result::ok).filter(|entry| entry.file_type().is_some_and(|kind| kind.is_file()));
-    let relative = |entry: ignore::DirEntry| entry.path().strip_prefix(folder).map(Path::to_owned).ok();
-    files.filter_map(relative).take(limit).collect()
+/// Which files are wanted.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub enum Which {
+    /// Those that no ignore file names, and that do not begin with a dot.
+    #[default]
+    Usual,
+    /// All of them, but for the insides of `.git`.
+    All,
+}
+
+/// Files handed on in one go.
+const BATCH: usize = 1_024;
+
+/// A walk through a folder under way.
+#[derive(Debug)]
+pub struct FileWalk {
+    receiver: Receiver<Vec<PathBuf>>,
+    stop: Arc<AtomicBool>,
+}
+
+impl FileWalk {
+    /// Begins to gather the files below `folder`, in the order of their names; at most `limit`. `wake` is called when there
+    /// are more.
+    pub fn start(folder: &Path, which: Which, limit: usize, wake: impl Fn() + Send + 'static) -> FileWalk {
+        let (sender, receiver) = channel();
+        let stop = Arc::new(AtomicBool::new(false));
+        let (folder, stopped) = (folder.to_owned(), stop.clone());
+        thread::spawn(move || {
+            let mut batch = Vec::new();
+            for entry in walk(&folder, which).build().filter_map(Result::ok).filter(is_file).take(limit) {
+                batch.extend(entry.path().strip_prefix(&folder).map(Path::to_owned));
+                if batch.len() >= BATCH {
+                    if stopped.load(Ordering::Relaxed) || sender.send(std::mem::take(&mut batch)).is_err() {
+                        return;
+                    }
+                    wake();
+                }
+            }
+            // Whoever listened may be gone.
+            let _ = sender.send(batch);
+            drop(sender);
+            wake();
+        });
+        FileWalk { receiver, stop }
+    }
+
+    /// The files that were found meanwhile, and whether those were all. Waits for all of them for a while, no longer.
+    pub fn gather(&self, patience: Duration) -> (Vec<PathBuf>, bool) {
+        let until = Instant::now() + patience;
+        let mut files = Vec::new();
+        loop {
+            let left = until.saturating_duration_since(Instant::now());
+            let next = if left.is_zero() {
+                self.receiver.try_recv()
+            } else {
+                self.receiver.recv_timeout(left).map_err(|error| match error {
+                    RecvTimeoutError::Timeout => TryRecvError::Empty,
+                    RecvTimeoutError::Disconnected => TryRecvError::Disconnected,
+                })
+            };
+            match next {
+                Ok(batch) => files.extend(batch),
+                Err(error) => return (files, error == TryRecvError::Disconnected),
+            }
+        }
+    }
+}
+
+impl Drop for FileWalk {
+    fn drop(&mut self) {
+        self.stop.store(true, Ordering::Relaxed);
+    }
+}
+
+fn walk(folder: &Path, which: Which) -> WalkBuilder {
+    let mut walk = WalkBuilder::new(folder);
+    walk.sort_by_file_name(Ord::cmp);
+    if which == Which::All {
+        walk.standard_filters(false).filter_entry(|entry| entry.file_name() != ".git");
+    }
+    walk
+}
+
+fn is_file(entry: &ignore::DirEntry) -> bool {
+    entry.file_type().is_some_and(|kind| kind.is_file())
+}
+
+/// Something in a folder.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Entry {
+    /// Its path.
+    pub path: PathBuf,
+    /// Whether it is a folder.
+    pub is_folder: bool,
+}
+
+/// What lies directly in `folder`, folders first.
+#[must_use]
+pub fn inside(folder: &Path, which: Which) -> Vec<Entry> {
+    let entries =
+        walk(folder, which).max_depth(Some(1)).build().filter_map(Result::ok).filter(|each| each.depth() == 1);
+    let mut found: Vec<Entry> =
+        entries.map(|each| Entry { is_folder: each.path().is_dir(), path: each.into_path() }).collect();
+    found.sort_by_key(|entry| !entry.is_folder);
+    found
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
 
+    fn all(folder: &Path, which: Which, limit: usize) -> Vec<PathBuf> {
+        let (files, is_over) = FileWalk::start(folder, which, limit, || ()).gather(Duration::from_secs(20));
+        assert!(is_over);
+        files
+    }
+
     #[test]
-    fn ignored_files_are_left_out() {
+    fn ignored_files_are_left_out_unless_all_are_wanted() {
         let folder = tempfile::tempdir().unwrap();
-        std::fs::create_dir(folder.path().join(".git")).unwrap();
-        for (name, content) in [(".gitignore", "*.log\n"), ("tides.py", ""), ("tides.log", "")] {
+        std::fs::create_dir_all(folder.path().join(".git/info")).unwrap();
+        std::fs::create_dir(folder.path().join("a")).unwrap();
+        for (name, content) in [(".gitignore", "*.log\n"), ("tides.py", ""), ("tides.log", ""), ("a/buoys.lua", "")] {
             std::fs::write(folder.path().join(name), content).unwrap();
         }
-        assert_eq!(files_below(folder.path(), 10), [PathBuf::from("tides.py")]);
-        assert_eq!(files_below(folder.path(), 0).len(), 0);
+        assert_eq!(all(folder.path(), Which::Usual, 10), ["a/buoys.lua", "tides.py"].map(PathBuf::from));
+        let every = [".gitignore", "a/buoys.lua", "tides.log", "tides.py"].map(PathBuf::from);
+        assert_eq!(all(folder.path(), Which::All, 10), every);
+        assert_eq!(all(folder.path(), Which::Usual, 0).len(), 0);
+        let names = |which| {
+            let name = |entry: Entry| (entry.path.file_name().unwrap().to_string_lossy().into_owned(), entry.is_folder);
+            inside(folder.path(), which).into_iter().map(name).collect::<Vec<_>>()
+        };
+        assert_eq!(names(Which::Usual), [("a".to_owned(), true), ("tides.py".to_owned(), false)]);
+        assert_eq!(names(Which::All).len(), 4);
     }
 }

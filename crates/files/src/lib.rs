@@ -3,10 +3,15 @@
 //! Knows nothing of verbs or screens. Costs are one pass over the file's bytes.
 
 pub mod folder;
+pub mod journal;
 pub mod layout;
 pub mod load;
+pub mod loading;
+pub mod outside;
 pub mod private;
 pub mod save;
+pub mod search;
+pub mod stamp;
 
 use std::path::PathBuf;
 
@@ -30,8 +35,22 @@ pub enum FileError {
     /// Its rights say that it is not to be written.
     #[error("{0} is read-only: change its rights, or save under another name")]
     ReadOnly(PathBuf),
+    /// A character of it has no bytes in its encoding.
+    #[error(
+        "{path} is in {encoding}, which has no {character:?} (line {line}): take it out, or make it UTF-8 with the verb to-utf-8"
+    )]
+    Unwritable {
+        /// Which file.
+        path: PathBuf,
+        /// The character.
+        character: char,
+        /// Its line, from 1.
+        line: usize,
+        /// The encoding.
+        encoding: &'static str,
+    },
     /// It could not be written; what it held before is still there.
-    #[error("{path} cannot be written: {source}; nothing on the disk has changed")]
+    #[error("{path} cannot be written: {source}; the file is as it was")]
     Write {
         /// Which file.
         path: PathBuf,

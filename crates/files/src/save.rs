@@ -4,6 +4,7 @@
 //! (hard links, no rights in the folder), it is written in place, with a copy of the old bytes aside.
 
 use crate::FileError;
+use crate::stamp::Stamp;
 use std::fs::{self, File, Metadata, OpenOptions};
 use std::io::{self, Write};
 use std::os::unix::fs::MetadataExt;
@@ -18,30 +19,131 @@ pub enum Written {
     InPlace,
 }
 
+/// Whether the rights of a file are minded.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Rights {
+    /// A file that is protected is not written.
+    Minded,
+    /// It is, as far as the system lets its owner.
+    Passed,
+}
+
+/// What a save asks of the system, one call a step, so that each can be made to fail.
+pub trait FileLayer {
+    /// Makes a file beside `target` with `bytes`, flushed to the disk, its mode and owner as `old` has them, and the usual
+    /// ones where there is no old file; gives its path.
+    ///
+    /// # Errors
+    /// What the system says; then nothing is left beside.
+    fn write_beside(&self, target: &Path, bytes: &[u8], old: Option<&Metadata>) -> io::Result<PathBuf>;
+    /// Puts the file at `fresh` in the place of `target`.
+    ///
+    /// # Errors
+    /// What the system says.
+    fn replace(&self, fresh: &Path, target: &Path) -> io::Result<()>;
+    /// Flushes the folder of `target` to the disk.
+    ///
+    /// # Errors
+    /// What the system says.
+    fn flush_folder(&self, target: &Path) -> io::Result<()>;
+    /// Keeps a copy of `target` aside; gives its path.
+    ///
+    /// # Errors
+    /// What the system says; then nothing is left.
+    fn back_up(&self, target: &Path) -> io::Result<PathBuf>;
+    /// Writes `bytes` over what `target` holds.
+    ///
+    /// # Errors
+    /// What the system says; the file may hold a part of them then.
+    fn overwrite(&self, target: &Path, bytes: &[u8]) -> io::Result<()>;
+    /// Removes a file of ours.
+    fn clear_away(&self, path: &Path);
+}
+
+/// The file system.
+#[derive(Clone, Copy, Debug, Default)]
+pub struct Disk;
+
+impl FileLayer for Disk {
+    fn write_beside(&self, target: &Path, bytes: &[u8], old: Option<&Metadata>) -> io::Result<PathBuf> {
+        let folder = folder_of(target);
+        let mut file = tempfile::Builder::new().prefix(".snarvel-").tempfile_in(folder)?;
+        // By the file itself: what fails then does not speak of a file that nobody knows.
+        file.as_file_mut().write_all(bytes)?;
+        match old {
+            Some(meta) => {
+                keep_owner(file.path(), meta)?;
+                // After the owner: a change of owner takes bits of the mode away.
+                file.as_file().set_permissions(meta.permissions())?;
+            }
+            None => file.as_file().set_permissions(new_file_rights(folder)?)?,
+        }
+        file.as_file().sync_all()?;
+        file.into_temp_path().keep().map_err(|error| error.error)
+    }
+
+    fn replace(&self, fresh: &Path, target: &Path) -> io::Result<()> {
+        fs::rename(fresh, target)
+    }
+
+    fn flush_folder(&self, target: &Path) -> io::Result<()> {
+        File::open(folder_of(target))?.sync_all()
+    }
+
+    fn back_up(&self, target: &Path) -> io::Result<PathBuf> {
+        let mut backup = tempfile::Builder::new().prefix("snarvel-backup-").tempfile()?;
+        backup.write_all(&fs::read(target)?)?;
+        backup.as_file().sync_all()?;
+        backup.into_temp_path().keep().map_err(|error| error.error)
+    }
+
+    fn overwrite(&self, target: &Path, bytes: &[u8]) -> io::Result<()> {
+        let mut file = OpenOptions::new().write(true).open(target)?;
+        file.write_all(bytes)?;
+        file.set_len(bytes.len() as u64)?;
+        file.sync_all()
+    }
+
+    fn clear_away(&self, path: &Path) {
+        let _ = fs::remove_file(path);
+    }
+}
+
 /// Writes `bytes` to the file at `path`, whole or not at all.
 ///
 /// # Errors
 /// A folder, a read-only file, or whatever the system says; the old bytes then still stand.
 pub fn save(path: &Path, bytes: &[u8]) -> Result<Written, FileError> {
+    save_by(&Disk, path, bytes, Rights::Minded)
+}
+
+/// The same by another file layer, minding rights or not.
+///
+/// # Errors
+/// As [`save`].
+pub fn save_by(layer: &impl FileLayer, path: &Path, bytes: &[u8], rights: Rights) -> Result<Written, FileError> {
     let target = link_target(path);
     let failed = |source| FileError::Write { path: path.to_owned(), source };
+    let is_minded = rights == Rights::Minded;
     let old = match fs::metadata(&target) {
         Ok(meta) if meta.is_dir() => return Err(FileError::Folder(path.to_owned())),
-        Ok(meta) if meta.permissions().readonly() => return Err(FileError::ReadOnly(path.to_owned())),
+        Ok(meta) if is_minded && meta.permissions().readonly() => {
+            return Err(FileError::ReadOnly(path.to_owned()));
+        }
         Ok(meta) => Some(meta),
         Err(error) if error.kind() == io::ErrorKind::NotFound => None,
         Err(error) => return Err(failed(error)),
     };
-    if let Some(meta) = &old {
+    if let Some(meta) = old.as_ref().filter(|_| is_minded) {
         OpenOptions::new().write(true).open(&target).map_err(failed)?;
         if meta.nlink() > 1 {
-            return in_place(path, &target, bytes);
+            return in_place(layer, path, &target, bytes);
         }
     }
-    match by_rename(&target, bytes, old.as_ref()) {
+    match by_rename(layer, &target, bytes, old.as_ref()) {
         Ok(()) => Ok(Written::Renamed),
         Err(error) if error.kind() == io::ErrorKind::PermissionDenied && old.is_some() => {
-            in_place(path, &target, bytes)
+            in_place(layer, path, &target, bytes)
         }
         Err(error) => Err(failed(error)),
     }
@@ -62,20 +164,20 @@ fn folder_of(path: &Path) -> &Path {
     path.parent().filter(|folder| !folder.as_os_str().is_empty()).unwrap_or(Path::new("."))
 }
 
-fn by_rename(target: &Path, bytes: &[u8], old: Option<&Metadata>) -> io::Result<()> {
-    let folder = folder_of(target);
-    let mut file = tempfile::Builder::new().prefix(".snarvel-").tempfile_in(folder)?;
-    file.write_all(bytes)?;
-    match old {
-        Some(meta) => {
-            file.as_file().set_permissions(meta.permissions())?;
-            keep_owner(file.path(), meta)?;
-        }
-        None => file.as_file().set_permissions(new_file_rights(folder)?)?,
+const CHANGED_MEANWHILE: &str = "another program has changed it just now";
+
+fn by_rename(layer: &impl FileLayer, target: &Path, bytes: &[u8], old: Option<&Metadata>) -> io::Result<()> {
+    let fresh = layer.write_beside(target, bytes, old)?;
+    // Writing takes a disk its time: what another program wrote meanwhile is not to be lost.
+    let is_same = Stamp::of(target) == old.map(Stamp::from);
+    let replaced = if is_same { layer.replace(&fresh, target) } else { Err(io::Error::other(CHANGED_MEANWHILE)) };
+    if let Err(error) = replaced {
+        layer.clear_away(&fresh);
+        return Err(error);
     }
-    file.as_file().sync_all()?;
-    file.persist(target).map_err(|error| error.error)?;
-    File::open(folder)?.sync_all()
+    // The new bytes stand. That the folder's entry is not on the disk yet is nothing to take them back for.
+    let _ = layer.flush_folder(target);
+    Ok(())
 }
 
 /// A new file gets the rights that the system gives new files here, not those of a temporary one.
@@ -95,29 +197,28 @@ fn keep_owner(path: &Path, meta: &Metadata) -> io::Result<()> {
     std::os::unix::fs::chown(path, Some(meta.uid()), Some(meta.gid()))
 }
 
-fn in_place(path: &Path, target: &Path, bytes: &[u8]) -> Result<Written, FileError> {
+fn in_place(layer: &impl FileLayer, path: &Path, target: &Path, bytes: &[u8]) -> Result<Written, FileError> {
     let failed = |source| FileError::Write { path: path.to_owned(), source };
-    let mut backup = tempfile::Builder::new().prefix("snarvel-backup-").tempfile().map_err(failed)?;
-    let old = fs::read(target).map_err(failed)?;
-    backup.write_all(&old).and_then(|()| backup.as_file().sync_all()).map_err(failed)?;
-    let overwrite = || -> io::Result<()> {
-        let mut file = OpenOptions::new().write(true).open(target)?;
-        file.write_all(bytes)?;
-        file.set_len(bytes.len() as u64)?;
-        file.sync_all()
-    };
-    match overwrite() {
-        Ok(()) => Ok(Written::InPlace),
-        Err(source) => match backup.keep() {
-            Ok((_, backup)) => Err(FileError::Torn { path: path.to_owned(), backup, source }),
-            Err(error) => Err(FileError::Write { path: path.to_owned(), source: error.error }),
-        },
+    let backup = layer.back_up(target).map_err(failed)?;
+    if let Err(source) = layer.overwrite(target, bytes) {
+        // Back to what was there, if that can be written; the copy stays only where it cannot.
+        let old = fs::read(&backup).map_err(failed)?;
+        return match layer.overwrite(target, &old) {
+            Ok(()) => {
+                layer.clear_away(&backup);
+                Err(failed(source))
+            }
+            Err(_) => Err(FileError::Torn { path: path.to_owned(), backup, source }),
+        };
     }
+    layer.clear_away(&backup);
+    Ok(Written::InPlace)
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
+    use std::cell::Cell;
     use std::os::unix::fs::{PermissionsExt, symlink};
 
     fn mode(path: &Path) -> u32 {
@@ -167,5 +268,130 @@ mod tests {
         fs::write(&plain, "").unwrap();
         save(&ours, b"new").unwrap();
         assert_eq!(mode(&ours), mode(&plain));
+    }
+
+    /// A file layer whose Nth call fails with some error, or tears what it writes.
+    struct Failing {
+        calls: Cell<usize>,
+        at: usize,
+        kind: io::ErrorKind,
+    }
+
+    impl Failing {
+        fn step(&self) -> io::Result<()> {
+            self.calls.set(self.calls.get() + 1);
+            if self.calls.get() == self.at { Err(self.kind.into()) } else { Ok(()) }
+        }
+    }
+
+    impl FileLayer for Failing {
+        fn write_beside(&self, target: &Path, bytes: &[u8], old: Option<&Metadata>) -> io::Result<PathBuf> {
+            self.step()?;
+            Disk.write_beside(target, bytes, old)
+        }
+
+        fn replace(&self, fresh: &Path, target: &Path) -> io::Result<()> {
+            self.step()?;
+            Disk.replace(fresh, target)
+        }
+
+        fn flush_folder(&self, target: &Path) -> io::Result<()> {
+            self.step()?;
+            Disk.flush_folder(target)
+        }
+
+        fn back_up(&self, target: &Path) -> io::Result<PathBuf> {
+            self.step()?;
+            Disk.back_up(target)
+        }
+
+        fn overwrite(&self, target: &Path, bytes: &[u8]) -> io::Result<()> {
+            self.step().inspect_err(|_| fs::write(target, &bytes[..bytes.len() / 2]).unwrap())?;
+            Disk.overwrite(target, bytes)
+        }
+
+        fn clear_away(&self, path: &Path) {
+            Disk.clear_away(path);
+        }
+    }
+
+    #[test]
+    fn whatever_fails_the_file_holds_the_old_or_the_new_bytes_and_nothing_is_left_beside() {
+        use io::ErrorKind::{Other, PermissionDenied, StorageFull};
+        for is_linked in [false, true] {
+            for kind in [StorageFull, Other, PermissionDenied] {
+                for at in 1..=6 {
+                    let folder = tempfile::tempdir().unwrap();
+                    let file = folder.path().join("a");
+                    fs::write(&file, "old bytes").unwrap();
+                    if is_linked {
+                        fs::hard_link(&file, folder.path().join("b")).unwrap();
+                    }
+                    let layer = Failing { calls: Cell::new(0), at, kind };
+                    let result = save_by(&layer, &file, b"the new bytes", Rights::Minded);
+                    let now = fs::read(&file).unwrap();
+                    let expected: &[u8] = if result.is_ok() { b"the new bytes" } else { b"old bytes" };
+                    assert_eq!(now, expected, "{kind:?} at call {at}, linked: {is_linked}: {result:?}");
+                    let entries = fs::read_dir(folder.path()).unwrap().count();
+                    assert_eq!(entries, 1 + usize::from(is_linked), "{kind:?} at call {at}");
+                }
+            }
+        }
+    }
+
+    /// Another program that writes the file while it is being saved.
+    struct Meddling;
+
+    impl FileLayer for Meddling {
+        fn write_beside(&self, target: &Path, bytes: &[u8], old: Option<&Metadata>) -> io::Result<PathBuf> {
+            let fresh = Disk.write_beside(target, bytes, old);
+            fs::write(target, "the bytes of somebody else")?;
+            fresh
+        }
+
+        fn replace(&self, fresh: &Path, target: &Path) -> io::Result<()> {
+            Disk.replace(fresh, target)
+        }
+
+        fn flush_folder(&self, target: &Path) -> io::Result<()> {
+            Disk.flush_folder(target)
+        }
+
+        fn back_up(&self, target: &Path) -> io::Result<PathBuf> {
+            Disk.back_up(target)
+        }
+
+        fn overwrite(&self, target: &Path, bytes: &[u8]) -> io::Result<()> {
+            Disk.overwrite(target, bytes)
+        }
+
+        fn clear_away(&self, path: &Path) {
+            Disk.clear_away(path);
+        }
+    }
+
+    #[test]
+    fn what_another_program_writes_during_a_save_stays() {
+        let folder = tempfile::tempdir().unwrap();
+        for name in ["there", "new"] {
+            let file = folder.path().join(name);
+            if name == "there" {
+                fs::write(&file, "old").unwrap();
+            }
+            let error = save_by(&Meddling, &file, b"new", Rights::Minded).unwrap_err().to_string();
+            assert!(error.contains(CHANGED_MEANWHILE), "{error}");
+            assert_eq!(fs::read_to_string(&file).unwrap(), "the bytes of somebody else");
+        }
+        assert_eq!(fs::read_dir(folder.path()).unwrap().count(), 2);
+    }
+
+    #[test]
+    fn a_protected_file_is_written_through_when_that_is_wanted() {
+        let folder = tempfile::tempdir().unwrap();
+        let file = folder.path().join("a");
+        fs::write(&file, "old").unwrap();
+        fs::set_permissions(&file, fs::Permissions::from_mode(0o444)).unwrap();
+        save_by(&Disk, &file, b"new", Rights::Passed).unwrap();
+        assert_eq!((fs::read(&file).unwrap(), mode(&file)), (b"new".to_vec(), 0o444));
     }
 }

@@ -2,49 +2,110 @@
 
 use super::App;
 use crate::document::{Document, Home};
-use crate::panels::open::Opening;
 use crate::panels::{Matter, Panel, Question, SaveAs};
+use crate::session::words_of;
+use snarvel_core::bookmarks::Bookmarks;
 use snarvel_core::verbs::scene::counted;
-use snarvel_files::folder::files_below;
-use snarvel_files::save::Written;
+use snarvel_files::load::Encoding;
+use snarvel_files::save::{Rights, Written};
 use std::path::Path;
-
-/// How many files the open panel gathers: it opens at once in any project.
-const MOST_FILES: usize = 50_000;
 
 impl App {
     /// Opens `path`, or shows it where it is open already.
     pub fn open(&mut self, path: &Path) {
         let path = self.folder.join(path);
+        self.note_opened(&path);
         if let Some(index) = self.documents.iter().position(|document| document.home == Home::File(path.clone())) {
             self.current = index;
             return;
         }
+        if self.safety.is_kept() {
+            let waker = self.waker.clone();
+            if let Some(document) = Document::begin(&path, self.settings.manner, move || waker.wake()) {
+                self.show_document(document);
+                return;
+            }
+        }
         match Document::open(&path, self.settings.manner) {
-            Ok(document) => {
+            Ok(mut document) => {
+                self.store.iter().for_each(|store| store.mark(&mut document));
+                self.marked_again(&mut document);
+                self.begin_journal(&mut document);
                 let lines = document.editor.text().real_line_count();
                 let is_new = !path.exists();
                 self.show_document(document);
                 let what = if is_new { "a new file".to_owned() } else { counted(lines, "line") };
                 let warning = self.document().warning.clone();
                 self.say(warning.unwrap_or_else(|| format!("{}: {what}", self.document().name())));
+                self.ask_about_left();
             }
             Err(error) => self.say(error.to_string()),
         }
+    }
+
+    /// Takes in what has come of files that are being read.
+    pub(super) fn gather_loading(&mut self) {
+        for index in 0..self.documents.len() {
+            match self.documents[index].gather() {
+                Ok(false) => {}
+                Ok(true) => self.all_is_there(index),
+                Err(error) => self.say(error.to_string()),
+            }
+        }
+    }
+
+    /// All of a file is there that was being read: now it can be edited.
+    fn all_is_there(&mut self, index: usize) {
+        let mut document = std::mem::replace(&mut self.documents[index], Document::untitled(self.settings.manner));
+        self.store.iter().for_each(|store| store.mark(&mut document));
+        self.begin_journal(&mut document);
+        let (wanted, lines, name) = (document.wanted.take(), document.editor.text().real_line_count(), document.name());
+        self.documents[index] = document;
+        self.say(format!("{name}: {}", counted(lines, "line")));
+        let here = std::mem::replace(&mut self.current, index);
+        if let Some(spot) = wanted {
+            self.put_caret(spot);
+        }
+        self.current = here;
+        self.ask_again();
     }
 
     /// Shows `document`, in the place of an empty one without a home.
     pub(super) fn show_document(&mut self, document: Document) {
         let is_spare = |old: &Document| old.home == Home::None && old.editor.text().is_empty() && !old.is_unsaved();
         if is_spare(self.document()) && document.home != Home::None {
-            self.documents[self.current] = document;
+            let mut spare = std::mem::replace(&mut self.documents[self.current], document);
+            self.end_journal(&mut spare);
         } else {
             self.current += 1;
             self.documents.insert(self.current, document);
         }
     }
 
+    /// Remembers the bookmarks of a file that is closed.
+    fn note_marks(&mut self, closed: &Document) {
+        let Home::File(path) = &closed.home else { return };
+        let text = closed.editor.text();
+        let marked = closed.editor.bookmarks().lines(text).map(|line| (line, words_of(text, line))).collect();
+        self.marked_when_closed.retain(|(each, _)| each != path);
+        self.marked_when_closed.push((path.clone(), marked));
+    }
+
+    /// Gives a file that is opened again the bookmarks that it had when it was closed.
+    fn marked_again(&mut self, document: &mut Document) {
+        let Home::File(path) = &document.home else { return };
+        let known = self.marked_when_closed.iter().find(|(each, _)| each == path);
+        if let Some((_, lines)) = known {
+            let marks = Bookmarks::on(document.editor.text(), lines.iter().map(|(line, _)| *line));
+            document.editor.set_bookmarks(marks);
+        }
+    }
+
     pub(super) fn save(&mut self, then: Option<Matter>) {
+        if self.document().loading.is_some() {
+            self.say("the file is still being read: nothing of it has changed");
+            return;
+        }
         match self.document().home.clone() {
             Home::File(path) => self.save_to(&path, then),
             Home::None => self.ask_name(then),
@@ -65,13 +126,21 @@ impl App {
             self.say("not written: only played");
             return;
         }
-        let now_ms = self.now_ms;
-        let result = {
-            let usual = self.settings.tidy;
-            self.document_mut().save_to(path, usual, now_ms)
-        };
+        if self.may_write(path, then) {
+            self.write_to(path, then, false);
+        }
+    }
+
+    /// Writes the current text to `path`, whatever that holds; also where its rights say that nobody does, if
+    /// `is_protected`.
+    pub(super) fn write_to(&mut self, path: &Path, then: Option<Matter>, is_protected: bool) {
+        let (now_ms, usual) = (self.now_ms, self.settings.tidy);
+        let rights = if is_protected { Rights::Passed } else { Rights::Minded };
+        let result = self.document_mut().write_to(path, usual, now_ms, rights);
         match result {
             Ok(written) => {
+                let index = self.current;
+                self.settle_with_disk(index);
                 let bytes = self.document().editor.text().len();
                 let how = if written == Written::InPlace { ", in place" } else { "" };
                 self.say(format!("saved {}: {}{how}", self.document().name(), counted(bytes, "byte")));
@@ -79,8 +148,20 @@ impl App {
                     self.go_on(matter);
                 }
             }
-            Err(error) => self.say(error.to_string()),
+            Err(error) => self.tell_failure(&error, then),
         }
+    }
+
+    /// The current file is written as UTF-8 from now on.
+    pub(super) fn make_utf8(&mut self) {
+        let document = self.document_mut();
+        if document.encoding == Encoding::Utf8 {
+            self.say("it is UTF-8 already");
+            return;
+        }
+        document.encoding = Encoding::Utf8;
+        document.is_recoded = true;
+        self.say("the next save writes it as UTF-8");
     }
 
     pub(super) fn save_all(&mut self) {
@@ -129,16 +210,15 @@ impl App {
             self.done = true;
             return;
         }
-        let closed = self.documents.remove(self.current);
+        let mut closed = self.documents.remove(self.current);
+        self.end_journal(&mut closed);
         self.places.closed(&closed);
+        self.note_marks(&closed);
         if self.documents.is_empty() {
-            self.documents.push(Document::untitled(self.settings.manner));
+            let mut document = Document::untitled(self.settings.manner);
+            self.begin_journal(&mut document);
+            self.documents.push(document);
         }
         self.current = self.current.min(self.documents.len() - 1);
-    }
-
-    /// Offers the files of the folder.
-    pub fn ask_for_file(&mut self) {
-        self.panel = Some(Panel::Open(Opening::of(files_below(&self.folder, MOST_FILES))));
     }
 }

@@ -3,26 +3,35 @@
 //! It knows no terminal: events come in as values, a frame is drawn from it as a value, and what the terminal
 //! is to do beside drawing waits in [`App::take_orders`]. `play`, the tests and the screen run the same code.
 
+mod desk;
 mod files;
 mod mouse;
 mod outline;
 mod places;
+mod replacing;
+mod safety;
+mod sift;
 
 use crate::document::Document;
 use crate::keys::Key;
 use crate::keys::keymap::{Keymap, Meaning, typing};
 use crate::palette::Palette;
+use crate::panels::outline::Offer;
 use crate::panels::roster::RosterPanel;
 use crate::panels::shelf::ShelfPanel;
 use crate::panels::trail::TrailPanel;
 use crate::panels::{Answer, Argument, Line as InputLine, Matter, Notice, Panel};
 use crate::screen::layout::{DeckSize, Frame, Size};
+use crate::session::Store;
 use crate::settings::{Problem, Settings};
+use crate::wake::Waker;
 use places::Places;
+use safety::Safety;
+pub use sift::Sifted;
 use snarvel_core::cursors::CursorSet;
 use snarvel_core::editor::{Call, Effects, Manner};
 use snarvel_core::history::StepId;
-use snarvel_core::units::Byte;
+use snarvel_core::units::{Byte, Line};
 use snarvel_core::verbs::clip::{Clip, Shelf};
 use snarvel_core::verbs::scene::{Layer, counted};
 use snarvel_core::verbs::{Request, Run, Verb, by_name};
@@ -41,6 +50,8 @@ pub enum Event {
     Mouse(Mouse),
     /// The screen has another size.
     Resize(Size),
+    /// The terminal is looked at again: others may have changed files meanwhile.
+    Focus,
 }
 
 /// What the mouse does.
@@ -111,6 +122,21 @@ pub struct App {
     pub settings: Settings,
     /// Where other programs leave what they copied; none where nothing of theirs is looked at.
     pub clipboard: Option<Box<dyn Clipboard>>,
+    /// Whether nothing but the text and the footline is shown.
+    pub is_full_view: bool,
+    /// Wakes the screen when something was found behind it.
+    pub waker: Waker,
+    /// What was looked for before.
+    pub sifted: Sifted,
+    /// Files opened of late, the latest first.
+    pub recent: Vec<PathBuf>,
+    safety: Safety,
+    /// Where sessions and bookmarks are kept; none where nothing is.
+    pub store: Option<Store>,
+    /// The marked lines of files that were closed, with their words.
+    pub marked_when_closed: Vec<(PathBuf, Vec<(Line, String)>)>,
+    /// Where keys that are bound are kept; none where nothing is.
+    pub keys_file: Option<PathBuf>,
     places: Places,
     orders: Vec<Order>,
     now_ms: u64,
@@ -151,6 +177,14 @@ impl App {
             writes: true,
             settings: Settings::default(),
             clipboard: None,
+            is_full_view: false,
+            waker: Waker::default(),
+            sifted: Sifted::default(),
+            recent: Vec::new(),
+            safety: Safety::default(),
+            store: None,
+            marked_when_closed: Vec::new(),
+            keys_file: None,
             places: Places::default(),
             orders: Vec::new(),
             now_ms: 0,
@@ -169,6 +203,10 @@ impl App {
     pub fn shown(&self) -> &Document {
         let then = self.panel.as_ref().and_then(|panel| match panel {
             Panel::Trail(trail) => trail.then.as_ref(),
+            Panel::Sift(sift) => match &sift.then {
+                Some(trial) => Some(&trial.document),
+                None => sift.project.as_ref().and_then(|project| project.shown.as_ref()).map(|(_, shown)| &**shown),
+            },
             _ => None,
         });
         then.unwrap_or_else(|| self.document())
@@ -177,6 +215,7 @@ impl App {
     /// Takes over what a person has settled: for what is opened from now on, and for the decks.
     pub fn settle_for(&mut self, settings: Settings) {
         self.deck = settings.decks;
+        self.keymap = Keymap::new(false, settings.keyboard, self.keymap.own());
         self.settings = settings;
     }
 
@@ -221,13 +260,19 @@ impl App {
             Event::Paste(text) => app.paste(&text),
             Event::Mouse(mouse) => app.mouse(mouse),
             Event::Resize(size) => app.size = size,
+            Event::Focus => app.look_outside_files(),
         });
     }
 
     /// Does something that may move the caret: a jump leaves a place to go back to, and the view follows.
     fn going(&mut self, doing: impl FnOnce(&mut App)) {
         let before = self.place_here();
+        let forgotten = self.document().editor.history().forgotten();
         doing(self);
+        if forgotten == 0 && self.document().editor.history().forgotten() > 0 {
+            self.say("the history is full: its oldest steps are forgotten (history_mb in the settings)");
+        }
+        self.note_changes();
         self.note_jump(before);
         self.settle();
     }
@@ -260,6 +305,8 @@ impl App {
                 self.panel = Some(Panel::Argument(Argument { verb, line: InputLine::default() }));
             }
             Some(Meaning::Verb(verb)) => self.run(verb, ""),
+            Some(Meaning::Call(verb, argument)) => self.run(verb, &argument),
+            Some(Meaning::Insert(text)) => self.run(typing(), &text),
             Some(Meaning::Text(c)) => self.run(typing(), c.encode_utf8(&mut [0; 4])),
             Some(Meaning::Digit(digit)) => self.digit(digit),
             None => {
@@ -277,7 +324,8 @@ impl App {
 
     fn paste(&mut self, text: &str) {
         if let Some(panel) = &mut self.panel {
-            panel.paste(text);
+            let answer = panel.paste(text);
+            self.answer(answer);
             return;
         }
         let Some(verb) = by_name("paste") else { return };
@@ -341,7 +389,11 @@ impl App {
             Request::SaveAll => self.save_all(),
             Request::SaveAs => self.ask_name(None),
             Request::Open => self.ask_for_file(),
-            Request::New => self.show_document(Document::untitled(self.settings.manner)),
+            Request::New => {
+                let mut document = Document::untitled(self.settings.manner);
+                self.begin_journal(&mut document);
+                self.show_document(document);
+            }
             Request::Close => self.close(),
             Request::Quit => self.quit(),
             Request::Deck => self.turn_deck(),
@@ -358,7 +410,14 @@ impl App {
             Request::Shelf => self.show_shelf(),
             Request::Roster => self.panel = Some(Panel::Roster(RosterPanel::of(self.document()))),
             Request::Trail => self.show_trail(),
-            Request::Outline => self.show_outline(),
+            Request::Outline => self.show_outline(Offer::Outline),
+            Request::Go => self.show_outline(Offer::Everything),
+            Request::Sift => self.show_sift(),
+            Request::Lookup => self.show_lookup(),
+            Request::Folder => self.show_files(),
+            Request::KeySheet => self.ask_sheet(),
+            Request::ToUtf8 => self.make_utf8(),
+            Request::FullView => self.is_full_view = !self.is_full_view,
         }
     }
 
@@ -425,10 +484,25 @@ impl App {
     fn answer(&mut self, answer: Answer) {
         let stays = matches!(
             answer,
-            Answer::None | Answer::Look(_) | Answer::DropClip(_) | Answer::Lead(_) | Answer::ShowLine(_)
+            Answer::None
+                | Answer::Look(_)
+                | Answer::DropClip(_)
+                | Answer::Lead(_)
+                | Answer::ShowLine(_)
+                | Answer::Sift(_)
+                | Answer::ClearBookmark(_)
+                | Answer::Walk(_)
+                | Answer::Files(_)
+                | Answer::Bind(_)
+                | Answer::ResetKeys
         );
+        let about = match &self.panel {
+            Some(Panel::Diff(diff)) => Some(diff.about),
+            _ => None,
+        };
         if !stays {
             self.leave_outline(&answer);
+            self.leave_sift(&answer);
             self.panel = None;
             self.message = None;
         }
@@ -461,6 +535,19 @@ impl App {
             Answer::Keep(kept) => self.keep_cursors(&kept),
             Answer::ShowLine(line) => self.show_line(line),
             Answer::GoToLine(line) => self.go_to(line),
+            Answer::Sift(wanted) => self.carry_out_sift(wanted),
+            Answer::ClearBookmark(line) => self.clear_bookmark(line),
+            Answer::Verb(name) => self.run_named(name),
+            Answer::Walk(which) => self.walk_anew(which),
+            Answer::Files(deed) => self.do_to_file(&deed),
+            Answer::Bind(bound) => self.bind(bound),
+            Answer::ResetKeys => self.reset_keys(),
+            Answer::Choose(choice) => {
+                if let Some(about) = about {
+                    self.choose(about, choice);
+                }
+            }
+            Answer::Sheet(path) => self.draw_sheet(&path),
             Answer::GoToStep(id) => {
                 if self.document_mut().editor.go_to_step(id) {
                     self.say("the text is as it was then; the step left is on the trail still");

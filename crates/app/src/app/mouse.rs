@@ -53,6 +53,10 @@ impl App {
 
     /// Puts a single caret at `spot`.
     pub fn put_caret(&mut self, spot: Spot) {
+        if self.document().loading.is_some() {
+            self.document_mut().wanted = Some(spot);
+            return;
+        }
         let at = self.byte_at(spot);
         self.going(|app| app.document_mut().editor.set_cursors(CursorSet::caret(at)));
     }

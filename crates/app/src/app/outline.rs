@@ -1,7 +1,7 @@
 //! The outline in the application: opening it, showing a line without going there, and the way back.
 
 use super::App;
-use crate::panels::outline::OutlinePanel;
+use crate::panels::outline::{Offer, OutlinePanel};
 use crate::panels::{Answer, Panel};
 use crate::screen::layout::Frame;
 use snarvel_core::cursors::CursorSet;
@@ -9,9 +9,9 @@ use snarvel_core::units::{Direction, Line};
 
 impl App {
     /// Shows what the text consists of.
-    pub(super) fn show_outline(&mut self) {
-        let panel = OutlinePanel::of(self.document());
-        if panel.rows.is_empty() {
+    pub(super) fn show_outline(&mut self, offer: Offer) {
+        let panel = OutlinePanel::of(self.document(), offer);
+        if panel.rows.is_empty() && offer == Offer::Outline {
             self.say("nothing here has a name: no function, no type, no section");
             return;
         }

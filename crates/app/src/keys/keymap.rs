@@ -1,6 +1,8 @@
-//! Which verb a key runs in which layer: drawn from the table of verbs alone.
+//! What a key does in which layer: drawn from the table of verbs, the keyboard, and what a person has bound.
 
 use super::Key;
+use super::bindings::{Binding, Deed, needs_enhanced, of_deck};
+use super::keyboard::{Keyboard, translated};
 use crossterm::event::{KeyCode, KeyModifiers};
 use snarvel_core::verbs::scene::Layer;
 use snarvel_core::verbs::table::VERBS;
@@ -8,24 +10,31 @@ use snarvel_core::verbs::{Verb, by_name};
 use std::collections::HashMap;
 
 /// Keys of the deck that begin escape sequences behind Alt: an ordinary terminal swallows the next key.
-const NOT_BEHIND_ALT: &[char] = &['O', '[', ']'];
+pub const NOT_BEHIND_ALT: &[char] = &['O', '[', ']'];
 
 /// What a key means.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Debug)]
 pub enum Meaning {
     /// It runs a verb.
     Verb(&'static Verb),
+    /// It runs a verb with an argument.
+    Call(&'static Verb, String),
+    /// It puts a text in.
+    Insert(String),
     /// It types a character.
     Text(char),
     /// It is a digit of a repeat count.
     Digit(u32),
 }
 
-/// Verbs by key, for each layer.
+/// What keys do, for each layer.
 #[derive(Debug)]
 pub struct Keymap {
-    write: HashMap<Key, &'static Verb>,
-    shape: HashMap<Key, &'static Verb>,
+    write: HashMap<Key, Deed>,
+    shape: HashMap<Key, Deed>,
+    keyboard: Keyboard,
+    is_enhanced: bool,
+    own: Vec<Binding>,
 }
 
 /// How the keys of a verb are spelled in each layer.
@@ -38,36 +47,88 @@ pub struct Spelled {
 }
 
 impl Keymap {
-    /// The keys as shipped. `enhanced` says that the terminal keeps keys and escape sequences apart.
+    /// The keys as shipped, on the reference keyboard. `enhanced` says that the terminal keeps keys and escape
+    /// sequences apart.
+    pub fn shipped(enhanced: bool) -> Keymap {
+        Keymap::new(enhanced, Keyboard::Qwerty, &[])
+    }
+
+    /// The keys of `keyboard` as shipped, but for those that a person has bound otherwise.
     ///
     /// # Panics
     /// If a verb of the table has a key that is none: a test goes through them.
-    pub fn shipped(enhanced: bool) -> Keymap {
-        let mut map = Keymap { write: HashMap::new(), shape: HashMap::new() };
+    pub fn new(enhanced: bool, keyboard: Keyboard, own: &[Binding]) -> Keymap {
+        let mut map =
+            Keymap { write: HashMap::new(), shape: HashMap::new(), keyboard, is_enhanced: enhanced, own: own.to_vec() };
+        let moved = keyboard.moved();
         for verb in VERBS {
             let parse = |name: &&str| Key::parse(name).unwrap_or_else(|| panic!("{}: no key {name:?}", verb.name));
-            for key in verb.deck.iter().map(parse) {
-                map.shape.insert(key, verb);
-                let swallowed = matches!(key.code, KeyCode::Char(c) if NOT_BEHIND_ALT.contains(&c));
-                if enhanced || !swallowed {
-                    map.shape.insert(key.with_alt(), verb);
-                    map.write.insert(key.with_alt(), verb);
-                }
+            let deed = || Deed::Verb(verb, String::new());
+            for key in verb.deck.iter().map(parse).filter_map(|key| translated(key, &moved, keyboard)) {
+                map.put_on_deck(key, &deed());
             }
             for key in verb.both.iter().map(parse) {
-                map.shape.insert(key, verb);
-                map.write.insert(key, verb);
+                map.shape.insert(key, deed());
+                map.write.insert(key, deed());
             }
-            map.write.extend(verb.write.iter().map(parse).map(|key| (key, verb)));
+            map.write.extend(verb.write.iter().map(parse).map(|key| (key, deed())));
+        }
+        for Binding { key, deed } in own {
+            match is_of_deck(*key) {
+                true => map.put_on_deck(*key, deed),
+                false => {
+                    map.shape.insert(*key, deed.clone());
+                    map.write.insert(*key, deed.clone());
+                }
+            }
         }
         map
     }
 
+    /// The same keys on a terminal of another kind.
+    #[must_use]
+    pub fn on(&self, enhanced: bool) -> Keymap {
+        Keymap::new(enhanced, self.keyboard, &self.own)
+    }
+
+    /// With these keys bound by the person.
+    #[must_use]
+    pub fn with_own(&self, own: &[Binding]) -> Keymap {
+        Keymap::new(self.is_enhanced, self.keyboard, own)
+    }
+
+    /// What the person has bound.
+    pub fn own(&self) -> &[Binding] {
+        &self.own
+    }
+
+    /// The keyboard.
+    pub fn keyboard(&self) -> Keyboard {
+        self.keyboard
+    }
+
+    /// Bare in Shape, with Alt in both layers.
+    fn put_on_deck(&mut self, key: Key, deed: &Deed) {
+        self.shape.insert(key, deed.clone());
+        let with_alt = key.with_alt();
+        if self.is_enhanced || !needs_enhanced(with_alt) {
+            self.shape.insert(with_alt, deed.clone());
+            self.write.insert(with_alt, deed.clone());
+        }
+    }
+
+    fn of(&self, layer: Layer) -> &HashMap<Key, Deed> {
+        if layer == Layer::Write { &self.write } else { &self.shape }
+    }
+
     /// What `key` means in `layer`.
     pub fn meaning(&self, key: Key, layer: Layer) -> Option<Meaning> {
-        let map = if layer == Layer::Write { &self.write } else { &self.shape };
-        if let Some(verb) = map.get(&key) {
-            return Some(Meaning::Verb(verb));
+        match self.of(layer).get(&key) {
+            Some(Deed::Verb(verb, argument)) if argument.is_empty() => return Some(Meaning::Verb(verb)),
+            Some(Deed::Verb(verb, argument)) => return Some(Meaning::Call(verb, argument.clone())),
+            Some(Deed::Text(text)) => return Some(Meaning::Insert(text.clone())),
+            Some(Deed::Nothing) => return None,
+            None => {}
         }
         let digit = match key.code {
             KeyCode::Char(c) if key.mods == KeyModifiers::ALT || layer == Layer::Shape => c.to_digit(10),
@@ -80,11 +141,35 @@ impl Keymap {
         }
     }
 
-    /// How the keys of `verb` are spelled.
+    /// What `key` does in the layer in which it does something, Write first; nothing where it types or does nothing.
+    pub fn deed(&self, key: Key) -> Option<&Deed> {
+        let key = if is_of_deck(key) { key.with_alt() } else { key };
+        let bare = Key { mods: key.mods - KeyModifiers::ALT, ..key };
+        let found = self.write.get(&key).or_else(|| self.shape.get(&key)).or_else(|| self.shape.get(&bare));
+        found.filter(|deed| **deed != Deed::Nothing)
+    }
+
+    /// What the character `c` of the deck does in Shape.
+    pub fn on_deck(&self, c: char) -> Option<&Deed> {
+        self.shape.get(&Key::character(c)).filter(|deed| **deed != Deed::Nothing)
+    }
+
+    /// The keys of `verb`, as they are bound: those of the deck without Alt.
+    pub fn keys_of(&self, verb: &Verb) -> Vec<Key> {
+        let runs = |deed: &Deed| matches!(deed, Deed::Verb(other, _) if other.name == verb.name);
+        let all = self.shape.iter().chain(&self.write).filter(|(_, deed)| runs(deed));
+        let mut keys: Vec<Key> = all.map(|(key, _)| of_deck(*key)).collect();
+        keys.sort_by_key(ToString::to_string);
+        keys.dedup();
+        keys
+    }
+
+    /// How the keys of `verb` are spelled, the shortest first.
     pub fn spelled(&self, verb: &Verb) -> Spelled {
-        let of = |map: &HashMap<Key, &'static Verb>| {
+        let of = |map: &HashMap<Key, Deed>| {
+            let runs = |deed: &Deed| matches!(deed, Deed::Verb(other, _) if other.name == verb.name);
             let mut keys: Vec<String> =
-                map.iter().filter(|(_, other)| other.name == verb.name).map(|(key, _)| key.to_string()).collect();
+                map.iter().filter(|(_, deed)| runs(deed)).map(|(key, _)| key.to_string()).collect();
             keys.sort_by_key(|name| (name.len(), name.clone()));
             keys
         };
@@ -92,9 +177,9 @@ impl Keymap {
     }
 }
 
-/// The verb behind a bare key of the deck.
-pub fn on_deck(key: &str) -> Option<&'static Verb> {
-    VERBS.iter().find(|verb| verb.deck.contains(&key))
+/// Whether `key` types a character: then it is a key of the deck.
+pub fn is_of_deck(key: Key) -> bool {
+    matches!(key.code, KeyCode::Char(_)) && key.mods.is_empty()
 }
 
 /// The verb that types text.
@@ -148,5 +233,35 @@ mod tests {
         names.dedup();
         assert_eq!(names.len(), VERBS.len());
         assert!(VERBS.iter().all(|verb| verb.words.len() >= 3 && verb.sentence.ends_with('.')));
+    }
+
+    #[test]
+    fn no_verb_is_lost_on_another_keyboard() {
+        for (name, keyboard) in Keyboard::ALL {
+            let (map, shipped) = (Keymap::new(false, keyboard, &[]), Keymap::shipped(false));
+            for verb in VERBS.iter().filter(|verb| !shipped.spelled(verb).shape.is_empty()) {
+                assert!(!map.spelled(verb).shape.is_empty(), "{name}: {}", verb.name);
+            }
+        }
+    }
+
+    #[test]
+    fn what_a_person_binds_holds_in_both_layers_and_the_rest_stays() {
+        let delete = Deed::Verb(by_name("delete-lines").unwrap(), String::new());
+        let own = [
+            Binding { key: Key::character('v'), deed: delete.clone() },
+            Binding { key: Key::parse("f10").unwrap(), deed: Deed::Text("pilot".to_owned()) },
+            Binding { key: Key::parse("ctrl+e").unwrap(), deed: Deed::Nothing },
+        ];
+        let map = Keymap::shipped(false).with_own(&own);
+        let means = |key: &str, layer| map.meaning(Key::parse(key).unwrap(), layer);
+        assert!(matches!(means("v", Layer::Shape), Some(Meaning::Verb(verb)) if verb.name == "delete-lines"));
+        assert!(matches!(means("alt+v", Layer::Write), Some(Meaning::Verb(verb)) if verb.name == "delete-lines"));
+        assert!(matches!(means("v", Layer::Write), Some(Meaning::Text('v'))));
+        assert!(matches!(means("f10", Layer::Shape), Some(Meaning::Insert(text)) if text == "pilot"));
+        assert!(means("ctrl+e", Layer::Write).is_none());
+        assert!(matches!(means("x", Layer::Shape), Some(Meaning::Verb(verb)) if verb.name == "delete-lines"));
+        assert_eq!(map.deed(Key::parse("alt+v").unwrap()), Some(&delete));
+        assert!(map.deed(Key::parse("ctrl+e").unwrap()).is_none());
     }
 }

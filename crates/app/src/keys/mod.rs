@@ -1,5 +1,7 @@
 //! Keys: one spelling for each, whatever the terminal or a script calls it.
 
+pub mod bindings;
+pub mod keyboard;
 pub mod keymap;
 pub mod script;
 

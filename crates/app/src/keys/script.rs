@@ -212,6 +212,14 @@ fn place_action(place: &str) -> Result<Action, String> {
 }
 
 fn verb_action(call: &str) -> Result<Action, String> {
+    verb_call(call).map(|(verb, argument)| Action::Verb(verb, argument))
+}
+
+/// Reads `verb` or `verb(argument)`; the argument may stand in quotes.
+///
+/// # Errors
+/// No such verb, or one that takes no argument.
+pub fn verb_call(call: &str) -> Result<(&'static Verb, String), String> {
     let (name, argument) = match call.split_once('(') {
         Some((name, rest)) => (name, rest.strip_suffix(')').ok_or("the closing ) is missing")?),
         None => (call, ""),
@@ -221,7 +229,7 @@ fn verb_action(call: &str) -> Result<Action, String> {
         return Err(format!("{name} takes no argument"));
     }
     let quoted = argument.strip_prefix('"').filter(|rest| argument.len() > 1 && rest.ends_with('"'));
-    Ok(Action::Verb(verb, quoted.map_or(Ok(argument.to_owned()), unescaped)?))
+    Ok((verb, quoted.map_or(Ok(argument.to_owned()), unescaped)?))
 }
 
 fn mouse_action(token: &str) -> Option<Result<Action, String>> {

@@ -53,13 +53,19 @@ impl Chooser {
 
     /// Leaves those of `items` that the letters fit; the first one is chosen.
     pub fn filter<'a>(&mut self, items: impl ExactSizeIterator<Item = Cow<'a, str>>) {
+        let letters = self.line.text.clone();
+        self.filter_by(&letters, items);
+    }
+
+    /// Leaves those of `items` that `letters` fit; the first one is chosen.
+    pub fn filter_by<'a>(&mut self, letters: &str, items: impl ExactSizeIterator<Item = Cow<'a, str>>) {
         self.chosen = 0;
-        if self.line.text.is_empty() {
+        if letters.is_empty() {
             self.shown = (0..items.len().min(MOST_SHOWN)).collect();
             return;
         }
         let mut matcher = Matcher::new(Config::DEFAULT.match_paths());
-        let pattern = Pattern::parse(&self.line.text, CaseMatching::Smart, Normalization::Smart);
+        let pattern = Pattern::parse(letters, CaseMatching::Smart, Normalization::Smart);
         let mut buffer = Vec::new();
         let mut score = |(index, item): (usize, Cow<str>)| {
             pattern.score(Utf32Str::new(&item, &mut buffer), &mut matcher).map(|score| (score, index))
@@ -96,5 +102,30 @@ impl Chooser {
             _ => before,
         };
         if self.chosen == before { Pressed::Nothing } else { Pressed::Moved }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn left(letters: &str, order: Order, items: &[&str]) -> Vec<usize> {
+        let mut chooser = Chooser::new(order);
+        chooser.line.set(letters);
+        chooser.filter(items.iter().map(|item| Cow::Borrowed(*item)));
+        chooser.shown
+    }
+
+    #[test]
+    fn what_fits_best_comes_first_and_of_equals_what_was_listed_first() {
+        let files = ["src/tests/ides.rs", "docs/time-and-ebb.md", "tides.py", "src/tides.rs", "harbour.css"];
+        assert_eq!(left("tides", Order::BestFirst, &files)[..2], [2, 3], "a name beside letters strewn about");
+        assert_eq!(left("src tid", Order::BestFirst, &files)[0], 3, "all words have to fit");
+        assert_eq!(left("zz", Order::BestFirst, &files), [0; 0]);
+        assert_eq!(left("", Order::BestFirst, &files), [0, 1, 2, 3, 4]);
+        assert_eq!(left("tides", Order::AsListed, &files), [0, 2, 3]);
+        assert_eq!(left("a", Order::BestFirst, &["xa", "xa"]), [0, 1]);
+        // Upper case is meant where it is typed.
+        assert_eq!(left("TI", Order::BestFirst, &files), [0; 0]);
     }
 }

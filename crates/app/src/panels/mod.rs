@@ -3,22 +3,34 @@
 //! A panel takes keys until it is done or left with Esc; what it decides it gives back as an [`Answer`].
 
 pub mod chooser;
+pub mod diff;
+pub mod files;
+pub mod line;
+pub mod lookup;
 pub mod open;
 pub mod outline;
 pub mod roster;
 pub mod shelf;
+pub mod sift;
 pub mod trail;
 
 use crate::keys::Key;
+use crate::keys::bindings::Binding;
 use crate::keys::keymap::Keymap;
-use crossterm::event::{KeyCode, KeyModifiers};
+use crossterm::event::KeyCode;
+use diff::DiffPanel;
+use files::FilesPanel;
+pub use line::Line;
+use lookup::LookupPanel;
 use open::Opening;
 use outline::OutlinePanel;
 use roster::RosterPanel;
 use shelf::ShelfPanel;
+use sift::{SiftPanel, Wanted};
 use snarvel_core::history::StepId;
 use snarvel_core::verbs::Verb;
 use snarvel_core::verbs::clip::Clip;
+use snarvel_files::folder::Which;
 use std::path::PathBuf;
 use std::sync::Arc;
 use trail::TrailPanel;
@@ -69,6 +81,24 @@ pub enum Answer {
     GoToLine(snarvel_core::units::Line),
     /// Keep only these cursors.
     Keep(Vec<usize>),
+    /// Take the bookmark off this line; the panel stays.
+    ClearBookmark(snarvel_core::units::Line),
+    /// Run this verb, asking for what it works with where it needs that.
+    Verb(&'static str),
+    /// Bind these keys; the panel stays.
+    Bind(Vec<Binding>),
+    /// All keys as shipped; the panel stays.
+    ResetKeys,
+    /// Offer these files; the panel stays.
+    Walk(Which),
+    /// Do this to a file; the panel stays.
+    Files(files::Deed),
+    /// This of two forms of a text.
+    Choose(diff::Choice),
+    /// Draw the keys into this file.
+    Sheet(PathBuf),
+    /// Do what sift wants; the panel stays unless that says otherwise.
+    Sift(Wanted),
 }
 
 /// A panel.
@@ -79,7 +109,7 @@ pub enum Panel {
     /// A name to save under.
     SaveAs(SaveAs),
     /// A file to open.
-    Open(Opening),
+    Open(Box<Opening>),
     /// What a verb is to work with.
     Argument(Argument),
     /// What was copied of late.
@@ -88,6 +118,16 @@ pub enum Panel {
     Trail(TrailPanel),
     /// What the text consists of.
     Outline(OutlinePanel),
+    /// Two forms of a text.
+    Diff(DiffPanel),
+    /// The files of the folder.
+    Files(Box<FilesPanel>),
+    /// A verb to look up.
+    Lookup(Box<LookupPanel>),
+    /// The name of the file for the key sheet.
+    Sheet(Line),
+    /// What is looked for.
+    Sift(Box<SiftPanel>),
     /// All cursors.
     Roster(RosterPanel),
     /// Something to be told; any key goes on.
@@ -121,31 +161,6 @@ pub struct Question {
     pub names: Vec<String>,
 }
 
-/// A line that is typed.
-#[derive(Debug, Default)]
-pub struct Line {
-    /// What stands in it.
-    pub text: String,
-}
-
-impl Line {
-    /// Takes a key that edits the line; whether it did.
-    fn press(&mut self, key: Key) -> bool {
-        match (key.code, key.typed()) {
-            (KeyCode::Backspace, _) => self.text.pop().is_some(),
-            (KeyCode::Char('u'), None) if key.mods == KeyModifiers::CONTROL => {
-                self.text.clear();
-                true
-            }
-            (_, Some(c)) => {
-                self.text.push(c);
-                true
-            }
-            _ => false,
-        }
-    }
-}
-
 /// A name to save under.
 #[derive(Debug, Default)]
 pub struct SaveAs {
@@ -160,6 +175,8 @@ impl Panel {
     pub fn press(&mut self, key: Key, keymap: &Keymap) -> Answer {
         match self {
             Panel::Shelf(shelf) => return shelf.press(key, keymap),
+            Panel::Lookup(lookup) => return lookup.press(key, keymap),
+            Panel::Files(files) => return files.press(key),
             _ if key.code == KeyCode::Esc => return Answer::Left,
             _ => {}
         }
@@ -179,10 +196,19 @@ impl Panel {
                 }
             },
             Panel::Open(opening) => opening.press(key),
-            Panel::Shelf(shelf) => shelf.press(key, keymap),
+            Panel::Shelf(_) | Panel::Lookup(_) | Panel::Files(_) => Answer::None,
+            Panel::Sheet(line) => match key.code {
+                KeyCode::Enter if !line.text.is_empty() => Answer::Sheet(PathBuf::from(&line.text)),
+                _ => {
+                    line.press(key);
+                    Answer::None
+                }
+            },
+            Panel::Diff(diff) => diff.press(key),
             Panel::Trail(trail) => trail.press(key),
             Panel::Roster(roster) => roster.press(key),
             Panel::Outline(outline) => outline.press(key),
+            Panel::Sift(sift) => sift.press(key),
             Panel::Notice(_) => Answer::PassOn(key),
             Panel::Argument(argument) => match key.code {
                 // One character is one key.
@@ -202,17 +228,22 @@ impl Panel {
     }
 
     /// Puts pasted text into the line that is typed.
-    pub fn paste(&mut self, text: &str) {
+    pub fn paste(&mut self, text: &str) -> Answer {
         let typed = text.lines().next().unwrap_or("").to_owned();
         match self {
-            Panel::Question(_) | Panel::Notice(_) => {}
-            Panel::SaveAs(save) => save.line.text.push_str(&typed),
-            Panel::Argument(argument) => argument.line.text.push_str(&typed),
+            Panel::Question(_) | Panel::Notice(_) | Panel::Diff(_) => {}
+            Panel::SaveAs(save) => save.line.insert(&typed),
+            Panel::Argument(argument) => argument.line.insert(&typed),
             Panel::Open(opening) => opening.paste(&typed),
             Panel::Shelf(shelf) => shelf.paste(&typed),
             Panel::Trail(trail) => trail.paste(&typed),
             Panel::Roster(roster) => roster.paste(&typed),
-            Panel::Outline(outline) => outline.paste(&typed),
+            Panel::Outline(outline) => return outline.paste(&typed),
+            Panel::Files(files) => files.paste(&typed),
+            Panel::Lookup(lookup) => lookup.paste(&typed),
+            Panel::Sheet(line) => line.insert(&typed),
+            Panel::Sift(sift) => return sift.paste(&typed),
         }
+        Answer::None
     }
 }

@@ -1,5 +1,5 @@
-//! The outline: what a text consists of. Moving through it shows the place; Enter goes there, Esc goes back to what was
-//! in view.
+//! Going: what a text consists of, its bookmarks, and lines by their number. Moving through the list shows the place; Enter
+//! goes there, Esc goes back to what was in view.
 
 use super::Answer;
 use super::chooser::{Chooser, Order, Pressed};
@@ -9,9 +9,19 @@ use crossterm::event::KeyCode;
 use snarvel_core::outline::{By, outline};
 use snarvel_core::units::Line;
 use snarvel_core::verbs::clip::Clip;
+use snarvel_core::verbs::moves::place_meant;
 use std::borrow::Cow;
 
-/// Something that the text consists of.
+/// What is offered to go to.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Offer {
+    /// What the text consists of.
+    Outline,
+    /// That, bookmarks, and lines by their number.
+    Everything,
+}
+
+/// Something to go to.
 #[derive(Debug)]
 pub struct Row {
     /// The line with which it begins.
@@ -20,42 +30,74 @@ pub struct Row {
     pub depth: usize,
     /// What is written there.
     pub head: String,
+    /// Whether it is a bookmark.
+    pub is_bookmark: bool,
 }
 
-/// What a text consists of, to go to one of it.
+/// Places to go to one of them.
 #[derive(Debug)]
 pub struct OutlinePanel {
+    /// What is offered.
+    pub offer: Offer,
     /// All of it, in order.
     pub rows: Vec<Row>,
-    /// What that was told by.
+    /// What the outline was told by.
     pub by: By,
     /// The letters so far, and what they leave to choose from.
     pub chooser: Chooser,
     /// What was in view before.
     pub before: View,
+    here: Line,
+    /// The last line.
+    pub last: Line,
 }
 
 impl OutlinePanel {
-    /// What `document` consists of; the entry in which the primary caret stands is chosen.
-    pub fn of(document: &Document) -> OutlinePanel {
+    /// What `document` offers; the entry in which the primary caret stands is chosen.
+    pub fn of(document: &Document, offer: Offer) -> OutlinePanel {
         let editor = &document.editor;
+        let text = editor.text();
         let (entries, by) = editor.with_scene(&Clip::default(), outline);
-        let head = |span| editor.text().slice(span).split_whitespace().collect::<Vec<_>>().join(" ");
-        let rows: Vec<Row> = entries
-            .into_iter()
-            .map(|entry| Row { line: entry.line, depth: entry.depth, head: head(entry.head) })
-            .collect();
-        let here = editor.text().line_of(editor.cursors().primary().head);
-        let chosen = rows.partition_point(|row| row.line <= here).saturating_sub(1);
-        let mut panel = OutlinePanel { rows, by, chooser: Chooser::new(Order::BestFirst), before: document.view };
+        let words = |content: &str| match content.trim() {
+            "" => "(blank line)".to_owned(),
+            content => content.split_whitespace().collect::<Vec<_>>().join(" "),
+        };
+        let marked = editor.bookmarks().lines(text).filter(|_| offer == Offer::Everything);
+        let bookmark = |line: Line| Row { line, depth: 0, head: words(&text.content(line)), is_bookmark: true };
+        let mut rows: Vec<Row> = marked.map(bookmark).collect();
+        let bookmarks = rows.len();
+        rows.extend(entries.into_iter().map(|entry| Row {
+            line: entry.line,
+            depth: entry.depth,
+            head: words(&text.slice(entry.head)),
+            is_bookmark: false,
+        }));
+        let here = text.line_of(editor.cursors().primary().head);
+        let chosen = bookmarks + rows[bookmarks..].partition_point(|row| row.line <= here).saturating_sub(1);
+        let mut panel = OutlinePanel {
+            offer,
+            rows,
+            by,
+            chooser: Chooser::new(Order::BestFirst),
+            before: document.view,
+            here,
+            last: text.last_line(),
+        };
         panel.filter();
         panel.chooser.choose(chosen);
         panel
     }
 
+    /// The line that is meant by its number.
+    pub fn numbered(&self) -> Option<Line> {
+        let typed = self.chooser.line.text.trim();
+        let meant = place_meant(typed, self.here, self.last).filter(|_| self.offer == Offer::Everything);
+        meant.map(|(line, _)| Line(line).min(self.last))
+    }
+
     /// The line that is chosen.
     pub fn line(&self) -> Option<Line> {
-        self.chooser.index().map(|index| self.rows[index].line)
+        self.numbered().or_else(|| self.chooser.index().map(|index| self.rows[index].line))
     }
 
     fn filter(&mut self) {
@@ -69,7 +111,18 @@ impl OutlinePanel {
     /// Takes a key.
     pub(super) fn press(&mut self, key: Key) -> Answer {
         if key.code == KeyCode::Enter {
-            return self.line().map_or(Answer::None, Answer::GoToLine);
+            return match self.numbered() {
+                Some(_) => Answer::Run("go-to-line", self.chooser.line.text.trim().to_owned()),
+                None => self.line().map_or(Answer::None, Answer::GoToLine),
+            };
+        }
+        let bookmark = self.chooser.index().filter(|index| self.rows[*index].is_bookmark);
+        if let (KeyCode::Delete, Some(index)) = (key.code, bookmark) {
+            let line = self.rows.remove(index).line;
+            let chosen = self.chooser.chosen;
+            self.filter();
+            self.chooser.chosen = chosen.min(self.chooser.shown.len().saturating_sub(1));
+            return Answer::ClearBookmark(line);
         }
         match self.chooser.press(key) {
             Pressed::Nothing => Answer::None,
@@ -82,8 +135,9 @@ impl OutlinePanel {
     }
 
     /// Takes pasted text.
-    pub(super) fn paste(&mut self, typed: &str) {
-        self.chooser.line.text.push_str(typed);
+    pub(super) fn paste(&mut self, typed: &str) -> Answer {
+        self.chooser.line.insert(typed);
         self.filter();
+        self.look()
     }
 }

@@ -78,7 +78,7 @@ impl ShelfPanel {
     /// Takes pasted text.
     pub(super) fn paste(&mut self, typed: &str) {
         if !self.is_inside {
-            self.chooser.line.text.push_str(typed);
+            self.chooser.line.insert(typed);
             self.filter();
         }
     }

@@ -97,7 +97,7 @@ impl TrailPanel {
 
     /// Takes pasted text.
     pub(super) fn paste(&mut self, typed: &str) {
-        self.chooser.line.text.push_str(typed);
+        self.chooser.line.insert(typed);
         self.filter();
     }
 }

@@ -3,7 +3,7 @@
 use super::layout::{Area, DeckSize};
 use super::{fill, put, width};
 use crate::app::App;
-use crate::keys::keymap::on_deck;
+use crate::keys::bindings::Deed;
 use crate::palette::Role;
 use ratatui::buffer::Buffer;
 use ratatui::style::{Modifier, Style};
@@ -13,15 +13,12 @@ use snarvel_core::units::{Byte, Direction};
 use snarvel_core::verbs::Verb;
 use snarvel_core::verbs::scene::Layer;
 
-/// The rows of the keyboard: what a row is about, and its keys.
-const ROWS: [(&str, [&str; 10]); 3] = [
-    ("▲", ["q", "w", "e", "r", "t", "y", "u", "i", "o", "p"]),
-    ("▼", ["a", "s", "d", "f", "g", "h", "j", "k", "l", ";"]),
-    ("●", ["z", "x", "c", "v", "b", "n", "m", ",", ".", "/"]),
-];
+/// What each row of the keyboard is about.
+const ROWS: [&str; 3] = ["▲", "▼", "●"];
 
-/// The keys of the small deck, the most useful first.
-const USEFUL: [&str; 14] = ["s", "w", "d", "x", "c", "g", "f", "b", ",", ".", "m", "a", "v", "T"];
+/// The keys of the small deck by their row and column, the most useful first.
+const USEFUL: [(usize, usize); 13] =
+    [(1, 1), (0, 1), (1, 2), (2, 1), (2, 2), (1, 4), (1, 3), (2, 4), (2, 7), (2, 8), (2, 6), (1, 0), (2, 3)];
 
 /// Under this width only the left hand is shown.
 const BOTH_HANDS: u16 = 70;
@@ -43,17 +40,17 @@ fn full(app: &App, area: Area, buffer: &mut Buffer) {
     let lead = if app.layer == Layer::Write { 7 } else { 4 };
     let gap = if hands == 10 { 3 } else { 0 };
     let key_cols = (area.cols.saturating_sub(lead + gap)) / hands;
-    for (index, (place, keys)) in ROWS.iter().enumerate() {
+    for (index, place) in ROWS.iter().enumerate() {
         let row = Area { y: area.y + index as u16, rows: 1, ..area };
         let hint = if app.layer == Layer::Write && index == 1 { "Alt+ " } else { "" };
         put(buffer, row, 1, &format!("{hint}{place}"), app.palette.style(Role::RaisedQuiet));
         if hint.is_empty() && app.layer == Layer::Write {
             put(buffer, row, 1, &format!("     {place}"), app.palette.style(Role::RaisedQuiet));
         }
-        for (column, key) in keys.iter().take(usize::from(hands)).enumerate() {
+        for column in 0..usize::from(hands) {
             let shift = if column >= 5 { gap } else { 0 };
             let x = lead + key_cols * column as u16 + shift;
-            one_key(app, Area { cols: (x + key_cols).min(area.cols), ..row }, x, key, buffer);
+            one_key(app, Area { cols: (x + key_cols).min(area.cols), ..row }, x, (index, column), buffer);
             if column == 5 {
                 put(buffer, row, x - 2, "│", app.palette.style(Role::Raised).patch(app.palette.style(Role::Edge)));
             }
@@ -61,18 +58,32 @@ fn full(app: &App, area: Area, buffer: &mut Buffer) {
     }
 }
 
-fn one_key(app: &App, area: Area, x: u16, key: &str, buffer: &mut Buffer) -> u16 {
-    let Some(verb) = on_deck(key) else { return x };
+/// Draws the key in a row and column of the deck at `x`; gives the column behind it.
+fn one_key(app: &App, area: Area, x: u16, (row, column): (usize, usize), buffer: &mut Buffer) -> u16 {
+    let Some(key) = app.keymap.keyboard().deck(row, column) else { return x };
+    let Some(deed) = app.keymap.on_deck(key) else { return x };
     let raised = app.palette.style(Role::Raised);
-    let is_live = is_possible(app, verb);
+    let is_live = match deed {
+        Deed::Verb(verb, _) => is_possible(app, verb),
+        Deed::Text(_) | Deed::Nothing => true,
+    };
     let cap: Style = match is_live {
         true => raised.patch(app.palette.style(Role::KeyCap)),
         false => app.palette.style(Role::RaisedQuiet).add_modifier(Modifier::DIM),
     };
     let label = if is_live { raised } else { cap };
-    let behind = put(buffer, area, x, &key.to_uppercase(), cap) + 1;
+    let behind = put(buffer, area, x, &key.to_uppercase().to_string(), cap) + 1;
     let room = area.cols.saturating_sub(behind + 1);
-    put(buffer, area, behind, &shortened(verb.label, room), label)
+    put(buffer, area, behind, &shortened(label_of(deed), room), label)
+}
+
+/// What the deck calls it.
+fn label_of(deed: &Deed) -> &str {
+    match deed {
+        Deed::Verb(verb, _) => verb.label,
+        Deed::Text(text) => text,
+        Deed::Nothing => "",
+    }
 }
 
 fn small(app: &App, area: Area, buffer: &mut Buffer) {
@@ -81,8 +92,9 @@ fn small(app: &App, area: Area, buffer: &mut Buffer) {
     let more = "F1 whole deck   Ctrl+Space Shape";
     let room = area.cols.saturating_sub(width(more) + 2);
     for key in USEFUL {
-        let Some(verb) = on_deck(key) else { continue };
-        if x + width(verb.label) + 5 > room {
+        let deed = app.keymap.keyboard().deck(key.0, key.1).and_then(|key| app.keymap.on_deck(key));
+        let Some(deed) = deed else { continue };
+        if x + width(label_of(deed)) + 5 > room {
             break;
         }
         x = one_key(app, area, x, key, buffer) + 2;

@@ -25,7 +25,7 @@ pub(super) fn draw(app: &App, frame: &Frame, buffer: &mut Buffer) {
         Layer::Shape => (" ◆ SHAPE ", Role::ShapeBadge),
     };
     let mut x = put(buffer, area, 0, badge, app.palette.style(role)) + 1;
-    let message = app.message.clone().unwrap_or_default();
+    let message = app.message.clone().or_else(|| loading(app)).unwrap_or_default();
     let room = area.cols.saturating_sub(width(&message) + 2);
     // A long message takes the place of what stands there at all times: it may say why something was not done.
     for (text, role) in items(app, frame) {
@@ -38,6 +38,19 @@ pub(super) fn draw(app: &App, frame: &Frame, buffer: &mut Buffer) {
         let start = area.cols.saturating_sub(width(&message) + 1).max(x + 1);
         put(buffer, area, start, &message, app.palette.style(Role::Raised));
     }
+}
+
+/// Cells of the bar that shows how much of a file is there.
+const BAR: usize = 20;
+
+/// How much of the file is there, how fast it comes, and what can be done meanwhile.
+fn loading(app: &App) -> Option<String> {
+    let (done, all, rate) = app.shown().progress()?;
+    let share = done as f64 / all.max(1) as f64;
+    let full = ((share * BAR as f64) as usize).min(BAR);
+    let bar = "▓".repeat(full) + &"░".repeat(BAR - full);
+    let rate = rate / 1e6;
+    Some(format!("loading {bar} {:.0} %, {rate:.0} MB/s: read, move, find meanwhile", share * 100.0))
 }
 
 /// What the footline says, most wanted first.

@@ -7,7 +7,9 @@ use crate::palette::Role;
 use crate::settings::Numbers;
 use ratatui::buffer::Buffer;
 use snarvel_core::changes::since::Differs;
-use snarvel_core::units::Line;
+use snarvel_core::text::Text;
+use snarvel_core::text::cells::is_hidden;
+use snarvel_core::units::{Line, Span};
 
 pub(super) fn draw(app: &App, frame: &Frame, buffer: &mut Buffer) {
     let area = frame.gutter;
@@ -32,6 +34,11 @@ pub(super) fn draw(app: &App, frame: &Frame, buffer: &mut Buffer) {
                 _ => "◇",
             };
             put(buffer, row, 0, sign, app.palette.style(role));
+        }
+        if document.editor.bookmarks().holds(text, line) {
+            put(buffer, row, 1, "⚑", app.palette.style(Role::MarkSign));
+        } else if hides_something(text, line) {
+            put(buffer, row, 1, "‼", app.palette.style(Role::Removed));
         }
         // What is folded under a line is told on it.
         let under = document.editor.folds().last_under(text, line);
@@ -73,4 +80,15 @@ fn cursor_on(app: &App, line: Line) -> Option<Role> {
     }
     let first = editor.pins().partition_point(|pin| pin.start() < span.start);
     editor.pins().get(first).is_some_and(|pin| holds(pin.start())).then_some(Role::PinSign)
+}
+
+/// Bytes of a line that are looked at for what does not show.
+const LOOKED_AT: usize = 4 << 10;
+
+/// Whether `line` holds characters that turn the order of others or do not show at all: what is read there may not be what
+/// is meant (Unicode Technical Report 36).
+fn hides_something(text: &Text, line: Line) -> bool {
+    let content = text.content_span(line);
+    let end = text.snap_back(content.end.min(content.start + LOOKED_AT));
+    text.slice(Span::new(content.start, end)).chars().any(|c| !c.is_ascii() && is_hidden(c))
 }

@@ -124,19 +124,20 @@ impl Frame {
     pub fn of(app: &App) -> Frame {
         let Size { cols, rows } = app.size;
         let is_small = cols < SMALLEST.cols || rows < SMALLEST.rows;
-        let bar = u16::from(!is_small);
-        let rule = u16::from(!is_small && rows >= ROWS_FOR_RULES);
-        let deck_rows = if is_small { 0 } else { app.deck_size().rows() };
+        let is_bare = is_small || app.is_full_view;
+        let bar = u16::from(!is_bare);
+        let rule = u16::from(!is_bare && rows >= ROWS_FOR_RULES);
+        let deck_rows = if is_bare { 0 } else { app.deck_size().rows() };
         let foot_rows = u16::from(rows >= 2);
         let top = bar + rule;
         let text_rows = rows.saturating_sub(top + rule + foot_rows + deck_rows);
         let digits = (app.shown().editor.text().line_count().ilog10() as usize + 1).max(FEWEST_DIGITS) as u16;
-        let gutter_cols = if cols >= 20 { digits + 5 } else { 0 };
-        let rail_cols = if is_small { 0 } else { 3 };
+        let gutter_cols = if cols >= 20 && !app.is_full_view { digits + 5 } else { 0 };
+        let rail_cols = if is_bare { 0 } else { 3 };
         let foot_y = top + text_rows + rule;
         let panel_rows = panel_rows(app, rows.saturating_sub(2)).max(deck_rows);
         let has_panel = app.panel.as_ref().is_some_and(|panel| !matches!(panel, Panel::Roster(_)));
-        let roster_cols = if is_small { 0 } else { roster_cols(app, cols) };
+        let roster_cols = if is_bare { 0 } else { roster_cols(app, cols) };
         let foot_y_now = if has_panel { rows.saturating_sub(panel_rows + foot_rows) } else { foot_y };
         let panel_height = if has_panel { panel_rows.min(rows - foot_rows.min(rows)) } else { 0 };
         let text = Area {
@@ -249,9 +250,13 @@ pub fn bring_into_view(room: Area, document: &mut Document) {
 fn panel_rows(app: &App, most: u16) -> u16 {
     let wanted = match &app.panel {
         None | Some(Panel::Roster(_)) => 0,
-        Some(Panel::Question(_) | Panel::SaveAs(_) | Panel::Argument(_)) => 2,
-        Some(Panel::Open(_)) => 12,
-        Some(Panel::Shelf(_) | Panel::Trail(_) | Panel::Outline(_)) => (app.size.rows / 3).max(8),
+        Some(Panel::Question(_) | Panel::SaveAs(_) | Panel::Argument(_) | Panel::Sheet(_)) => 2,
+        Some(Panel::Sift(sift)) if sift.project.is_some() => (app.size.rows / 2).max(10),
+        Some(Panel::Sift(_)) => 4,
+        Some(Panel::Diff(diff)) => (diff.rows.len() as u16).saturating_add(2).min(app.size.rows / 2),
+        Some(
+            Panel::Open(_) | Panel::Shelf(_) | Panel::Trail(_) | Panel::Outline(_) | Panel::Files(_) | Panel::Lookup(_),
+        ) => (app.size.rows / 3).max(8),
         Some(Panel::Notice(notice)) => notice.lines.len() as u16 + 2,
     };
     wanted.min(most)
@@ -273,10 +278,15 @@ const COLS_FOR_PREVIEW: u16 = 60;
 
 /// Where a panel shows a text: beside its list, or over it where there is no room for both and somebody went in.
 fn preview(app: &App, panel: Area) -> Area {
-    let Some(Panel::Shelf(shelf)) = &app.panel else { return Area::default() };
+    let is_inside = match &app.panel {
+        Some(Panel::Shelf(shelf)) => shelf.is_inside,
+        Some(Panel::Lookup(_)) => false,
+        Some(Panel::Open(opening)) if opening.preview.is_some() => false,
+        _ => return Area::default(),
+    };
     // The first row is for the letters, the last for the keys.
     let rows = panel.rows.saturating_sub(2);
-    let x = match (panel.cols >= COLS_FOR_PREVIEW, shelf.is_inside) {
+    let x = match (panel.cols >= COLS_FOR_PREVIEW, is_inside) {
         (true, _) => panel.cols * 2 / 5,
         (false, true) => 0,
         (false, false) => return Area::default(),

@@ -5,6 +5,7 @@ use super::layout::{Area, Frame, first_line};
 use super::put;
 use crate::app::App;
 use crate::palette::Role;
+use crate::panels::Panel;
 use ratatui::buffer::Buffer;
 use ratatui::style::Style;
 use snarvel_core::changes::since::Differs;
@@ -66,9 +67,17 @@ fn marks(app: &App, slices: &Slices) -> Vec<Option<Role>> {
     let editor = &app.shown().editor;
     let (text, cursors, since) = (editor.text(), editor.cursors(), editor.since_saved());
     let mut marks = vec![None; slices.halves];
-    if cursors.len() > 1 || !since.is_empty() || !editor.pins().is_empty() {
+    let hits = match &app.panel {
+        Some(Panel::Sift(sift)) if sift.project.is_none() && sift.then.is_none() => sift.hits(),
+        _ => &[],
+    };
+    let has_marks = cursors.len() > 1 || !since.is_empty() || !editor.pins().is_empty();
+    if has_marks || !hits.is_empty() || !editor.bookmarks().is_empty() {
         for (half, mark) in marks.iter_mut().enumerate() {
-            *mark = slices.span(text, half).and_then(|span| mark_of(editor, span));
+            let Some(span) = slices.span(text, half) else { continue };
+            let first = hits.partition_point(|hit| hit.start < span.start);
+            let holds_hit = hits.get(first).is_some_and(|hit| hit.start < span.end);
+            *mark = if holds_hit { Some(Role::HitSign) } else { mark_of(editor, span) };
         }
     }
     marks[slices.of(text.line_of(cursors.primary().head))] = Some(Role::PrimarySign);
@@ -85,6 +94,9 @@ fn mark_of(editor: &Editor, span: Span) -> Option<Role> {
     }
     if holds_one(editor.pins()) {
         return Some(Role::PinSign);
+    }
+    if editor.bookmarks().within(span) {
+        return Some(Role::MarkSign);
     }
     editor.since_saved().glance(span).map(|differs| match differs {
         Differs::Added => Role::Added,

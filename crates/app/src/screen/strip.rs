@@ -38,6 +38,9 @@ fn name(app: &App, area: Area, index: usize, x: u16, buffer: &mut Buffer) -> u16
     if document.is_unsaved() {
         x = put(buffer, area, x, " ●", sign);
     }
+    if document.fate.is_some() {
+        x = put(buffer, area, x, " ≠ disk", app.palette.style(Role::Raised).patch(app.palette.style(Role::Removed)));
+    }
     if document.read_only {
         x = put(buffer, area, x, " read-only", app.palette.style(Role::RaisedQuiet));
     }
@@ -47,6 +50,7 @@ fn name(app: &App, area: Area, index: usize, x: u16, buffer: &mut Buffer) -> u16
 fn name_width(app: &App, index: usize) -> u16 {
     let document = &app.documents[index];
     let extra = if document.is_unsaved() { 2 } else { 0 } + if document.read_only { 10 } else { 0 };
+    let extra = extra + if document.fate.is_some() { 7 } else { 0 };
     width(&shortened(&document.name())) + 4 + extra
 }
 

@@ -29,6 +29,7 @@ pub(super) fn draw(app: &App, document: &Document, area: Area, ground: Style, bu
     let span = Span::new(text.line_start(*first), text.line_span(*last).end);
     let paints = Some(span).filter(|span| span.len() <= LONGEST_PAINTED).and_then(|span| document.editor.painted(span));
     let brackets = brackets(document, lines.len());
+    let overlays = if std::ptr::eq(document, app.shown()) { overlays(app, span) } else { Vec::new() };
     for (y, line) in lines.into_iter().enumerate() {
         let row = Area { y: area.y + y as u16, rows: 1, ..area };
         let is_lit = lit_line(app) == Some(line);
@@ -36,14 +37,38 @@ pub(super) fn draw(app: &App, document: &Document, area: Area, ground: Style, bu
         if is_lit {
             fill(buffer, row, ground);
         }
-        LinePainter { brackets, ..LinePainter::new(app, document, (row, line), ground) }.paint(buffer, paints.as_ref());
+        let overlays = &overlays[..];
+        LinePainter { brackets, overlays, ..LinePainter::new(app, document, (row, line), ground) }
+            .paint(buffer, paints.as_ref());
     }
+}
+
+/// What sift shows in `span`: hits, or what a replacement would take away and bring; in order.
+fn overlays(app: &App, span: Span) -> Vec<(Span, Role)> {
+    let Some(Panel::Sift(sift)) = &app.panel else { return Vec::new() };
+    if let Some(trial) = &sift.then {
+        let gone = trial.gone.iter().map(|span| (*span, Role::Gone));
+        let mut all: Vec<_> = gone.chain(trial.come.iter().map(|span| (*span, Role::Come))).collect();
+        all.sort_by_key(|(span, _)| *span);
+        return all;
+    }
+    let chosen = sift.chosen_span();
+    let role = |hit: &Span| if Some(*hit) == chosen { Role::HitHere } else { Role::Hit };
+    app.hits_in(span).into_iter().map(|hit| (hit, role(&hit))).collect()
 }
 
 /// The line that the open panel speaks of.
 fn lit_line(app: &App) -> Option<Line> {
     match &app.panel {
         Some(Panel::Outline(outline)) => outline.line(),
+        Some(Panel::Sift(sift)) => {
+            let hit = sift.chosen_span()?.start;
+            // What comes before it moves it on in the text as it would be.
+            let grown = sift.then.iter().flat_map(|trial| trial.come.iter().zip(&trial.gone));
+            let at = grown.fold(hit, |at, (come, gone)| if gone.start < at { at + come.len() } else { at });
+            let text = app.shown().editor.text();
+            (at <= text.end()).then(|| text.line_of(at))
+        }
         _ => None,
     }
 }
@@ -73,6 +98,8 @@ struct LinePainter<'a> {
     pins: &'a [Selection],
     ground: Style,
     brackets: Option<[Byte; 2]>,
+    /// What sift shows, in order.
+    overlays: &'a [(Span, Role)],
 }
 
 /// What a cell gets: its characters, their style, and how many cells they are wide.
@@ -92,7 +119,7 @@ impl<'a> LinePainter<'a> {
             &list[first..first + count]
         };
         let (here, pins) = (touching(document.editor.cursors().list()), touching(document.editor.pins()));
-        LinePainter { app, document, row, line, content, here, pins, ground, brackets: None }
+        LinePainter { app, document, row, line, content, here, pins, ground, brackets: None, overlays: &[] }
     }
 
     fn paint(&self, buffer: &mut Buffer, paints: Option<&Paints>) {
@@ -134,6 +161,9 @@ impl<'a> LinePainter<'a> {
         if let Some(role) = role {
             style = style.patch(palette.style(role));
         }
+        if let Some(role) = self.overlay(at) {
+            style = style.patch(palette.style(role));
+        }
         let is_selected = self.here.iter().any(|each| each.start() <= at && at < each.end());
         if is_selected {
             style = style.patch(palette.style(Role::Selection));
@@ -161,6 +191,14 @@ impl<'a> LinePainter<'a> {
         }
         let glyph = Glyph { characters: shown, style, ..*glyph };
         self.stamp(buffer, &glyph, self.caret_style(at));
+    }
+
+    /// What sift shows at `at`. A place without text is shown on what stands there.
+    fn overlay(&self, at: Byte) -> Option<Role> {
+        let behind = self.overlays.partition_point(|(span, _)| span.start <= at);
+        let (span, role) = self.overlays[..behind].last()?;
+        let covers = at < span.end || (span.is_empty() && span.start == at);
+        covers.then_some(*role)
     }
 
     fn caret_style(&self, at: Byte) -> Option<Style> {

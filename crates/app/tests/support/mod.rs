@@ -6,6 +6,7 @@
 
 use std::path::{Path, PathBuf};
 use std::process::{Command, Output};
+use std::rc::Rc;
 use std::time::{Duration, Instant};
 use tempfile::TempDir;
 
@@ -14,7 +15,10 @@ const DEADLINE: Duration = Duration::from_secs(20);
 
 /// A terminal in which a shell runs the program.
 pub struct Terminal {
-    folder: TempDir,
+    folder: Rc<TempDir>,
+    /// The person's own files: configuration, state, trash.
+    own: Rc<TempDir>,
+    socket: String,
 }
 
 /// The program.
@@ -29,11 +33,21 @@ impl Terminal {
         for (name, content) in files {
             std::fs::write(folder.path().join(name), content).unwrap();
         }
-        Terminal { folder }
+        Terminal { folder: Rc::new(folder), own: Rc::new(tempfile::tempdir().unwrap()), socket: "tmux".to_owned() }
+    }
+
+    /// Another terminal in the same folder, after the program has ended in this one.
+    pub fn again(&self) -> Terminal {
+        Terminal { folder: self.folder.clone(), own: self.own.clone(), socket: format!("{}-again", self.socket) }
     }
 
     pub fn path(&self, name: &str) -> PathBuf {
         self.folder.path().join(name)
+    }
+
+    /// A file of the person's own.
+    pub fn own(&self, name: &str) -> PathBuf {
+        self.own.path().join(name)
     }
 
     /// What a file of the folder holds.
@@ -42,12 +56,13 @@ impl Terminal {
     }
 
     fn tmux(&self, arguments: &[&str]) -> Output {
-        let socket = self.folder.path().join("tmux");
+        let socket = self.own.path().join("tmux").with_extension(&self.socket);
         let mut command = Command::new("tmux");
         command.arg("-S").arg(socket).args(["-f", "/dev/null"]).args(arguments);
         command.env("TERM", "xterm-256color").env_remove("TMUX");
         // Nobody's own settings, state or clipboard.
-        command.env("XDG_CONFIG_HOME", self.path("config")).env("XDG_STATE_HOME", self.path("state"));
+        command.env("XDG_CONFIG_HOME", self.own("config")).env("XDG_STATE_HOME", self.own("state"));
+        command.env("XDG_DATA_HOME", self.own("data")).env("HOME", self.own("home"));
         command.env_remove("DISPLAY").env_remove("WAYLAND_DISPLAY");
         command.output().expect("tmux is installed by scripts/test")
     }
@@ -56,6 +71,25 @@ impl Terminal {
     pub fn start(&self, arguments: &str) -> &Terminal {
         self.start_command(&format!("{} {arguments}", snarvel()));
         self.until("the footline", |screen| screen.contains("WRITE"))
+    }
+
+    /// Starts the program as a job of a shell that knows jobs.
+    pub fn start_in_shell(&self, arguments: &str) -> &Terminal {
+        self.start_command("PS1='$ ' bash --norc --noprofile -i");
+        self.shows("$").type_text(&format!("{} {arguments}", snarvel())).keys(&["Enter"]).shows("WRITE")
+    }
+
+    /// Sends a signal to the program that a shell in the terminal runs as its job.
+    pub fn signal_below(&self, name: &str) -> &Terminal {
+        let own = self.flag("#{pane_pid}");
+        let below = |parent: &str| {
+            let out = Command::new("pgrep").args(["-P", parent]).output().unwrap();
+            String::from_utf8_lossy(&out.stdout).trim().to_owned()
+        };
+        let program = below(&below(&own));
+        assert!(!program.is_empty(), "nothing runs below the shell");
+        assert!(Command::new("kill").args([&format!("-{name}"), &program]).status().unwrap().success());
+        self
     }
 
     /// Starts a shell command in a window of the reference size.
@@ -133,6 +167,23 @@ impl Terminal {
         self
     }
 
+    /// Takes the terminal away, and waits until the program in it has ended.
+    pub fn vanishes(&self) {
+        let shell = self.flag("#{pane_pid}");
+        let children = Command::new("pgrep").args(["-P", &shell]).output().unwrap();
+        let program = String::from_utf8_lossy(&children.stdout).trim().to_owned();
+        self.tmux(&["kill-server"]);
+        let start = Instant::now();
+        while Path::new("/proc").join(&program).exists() && !program.is_empty() {
+            assert!(start.elapsed() < DEADLINE, "the program lives on without a terminal");
+        }
+    }
+
+    /// Waits until the program has ended, however.
+    pub fn ended_somehow(&self) -> &Terminal {
+        self.shows("ended-")
+    }
+
     /// Waits until a file of the folder holds `content`.
     pub fn until_file(&self, name: &str, content: &str) -> &Terminal {
         let start = Instant::now();
@@ -166,6 +217,8 @@ pub fn run(arguments: &[&str], input: &[u8]) -> (i32, Vec<u8>, String) {
     use std::process::Stdio;
     let mut child = Command::new(snarvel())
         .args(arguments)
+        .env("XDG_CONFIG_HOME", "/nowhere")
+        .env("XDG_STATE_HOME", "/nowhere")
         .stdin(Stdio::piped())
         .stdout(Stdio::piped())
         .stderr(Stdio::piped())

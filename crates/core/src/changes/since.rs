@@ -207,5 +207,13 @@ fn split(text: &str) -> Vec<&str> {
 
 /// `span` widened to whole lines.
 fn whole_lines(text: &Text, span: Span) -> Span {
-    Span::new(text.line_start(text.line_of(span.start)), text.line_span(text.line_of(span.end)).end)
+    // Mostly a line lies in one piece of the rope, and need not be asked for.
+    let chunk = text.chunk_at(span.start);
+    let bytes = chunk.text.as_bytes();
+    let before = memchr::memrchr(b'\n', &bytes[..(span.start - chunk.start).min(bytes.len())]);
+    let behind = bytes.get(span.end - chunk.start..).and_then(|rest| memchr::memchr(b'\n', rest));
+    match (before, behind) {
+        (Some(before), Some(behind)) => Span::new(chunk.start + before + 1, span.end + behind + 1),
+        _ => Span::new(text.line_start(text.line_of(span.start)), text.line_span(text.line_of(span.end)).end),
+    }
 }

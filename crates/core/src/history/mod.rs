@@ -106,7 +106,16 @@ impl Step {
     }
 }
 
+/// What a step holds beside its changes, about: itself, and sets of cursors that it shares with its neighbours.
+const OF_A_STEP: usize = 256;
+
 impl Step {
+    /// Memory held, in bytes.
+    fn held(&self) -> usize {
+        let sets = (self.before.len() + self.after.len()) * size_of::<crate::cursors::Selection>();
+        self.changes.iter().map(Change::heap_bytes).sum::<usize>() + sets + OF_A_STEP
+    }
+
     /// What takes it back, in order.
     fn backward(&self) -> impl Iterator<Item = Change> + '_ {
         self.changes.iter().rev().map(|change| change.clone().inverted())
@@ -145,19 +154,37 @@ pub struct History {
     saved: Option<StepId>,
     root_child: Option<StepId>,
     open: Option<Grouping>,
+    /// Memory that the steps hold, in bytes, and how much they may.
+    held: usize,
+    limit: usize,
+    forgotten: usize,
 }
+
+/// What a history may hold unless somebody says otherwise: some hundred thousand steps of typing.
+pub const USUAL_LIMIT: usize = 256 << 20;
 
 const ROOT: StepId = StepId::START;
 
 impl Default for History {
     fn default() -> History {
-        History { steps: Vec::new(), current: ROOT, saved: Some(ROOT), root_child: None, open: None }
+        History {
+            steps: Vec::new(),
+            current: ROOT,
+            saved: Some(ROOT),
+            root_child: None,
+            open: None,
+            held: 0,
+            limit: USUAL_LIMIT,
+            forgotten: 0,
+        }
     }
 }
 
 impl History {
     /// Remembers what was done. Typing grows the step before it until a pause, a closing, or another kind.
     pub fn record(&mut self, done: Done, now_ms: u64) {
+        let sets = (done.before.len() + done.after.len()) * size_of::<crate::cursors::Selection>();
+        self.held += done.changes.iter().map(Change::heap_bytes).sum::<usize>() + sets + OF_A_STEP;
         if self.grows(done.grouping, now_ms) {
             let step = &mut self.steps[self.current.0];
             step.changes.extend(done.changes);
@@ -167,6 +194,72 @@ impl History {
             self.push(done.verb, done.changes, [done.before, done.after], now_ms);
         }
         self.open = Some(done.grouping).filter(|kind| !matches!(kind, Grouping::Alone | Grouping::LineEnd));
+        if self.held > self.limit {
+            self.forget_oldest();
+        }
+    }
+
+    /// Holds at most `bytes` from now on, apart from the step made last.
+    pub fn set_limit(&mut self, bytes: usize) {
+        self.limit = bytes;
+    }
+
+    /// How many steps were forgotten because there was no room for them.
+    #[must_use]
+    pub fn forgotten(&self) -> usize {
+        self.forgotten
+    }
+
+    /// Forgets the oldest steps on the way here, with the branches that begin there: a quarter of what may be held.
+    ///
+    /// Cost: linear in the steps, once for that quarter.
+    fn forget_oldest(&mut self) {
+        let mut way: Vec<StepId> = Vec::new();
+        let mut at = self.current;
+        while at != ROOT {
+            way.push(at);
+            at = self.steps[at.0].parent;
+        }
+        // The step made last stays, whatever it holds.
+        let mut too_much = self.held.saturating_sub(self.limit / 4 * 3);
+        let mut start = None;
+        for id in way.iter().skip(1).rev() {
+            start = Some(*id);
+            too_much = too_much.saturating_sub(self.steps[id.0].held());
+            if too_much == 0 {
+                break;
+            }
+        }
+        if let Some(start) = start {
+            self.begin_at(start);
+        }
+    }
+
+    /// Makes the state after `start` the start; only what came of it is kept.
+    fn begin_at(&mut self, start: StepId) {
+        let mut now: Vec<Option<StepId>> = Vec::with_capacity(self.steps.len());
+        let mut kept = 0;
+        for step in &self.steps {
+            let stays = step.parent == start || (step.parent != ROOT && now[step.parent.0].is_some());
+            now.push(stays.then(|| {
+                kept += 1;
+                StepId(kept - 1)
+            }));
+        }
+        let moved = |id: StepId| if id == start { Some(ROOT) } else { now.get(id.0).copied().flatten() };
+        self.root_child = self.steps[start.0].newest_child.and_then(moved);
+        self.current = moved(self.current).unwrap_or(ROOT);
+        self.saved = self.saved.and_then(moved);
+        self.forgotten += self.steps.len() - kept;
+        let old = std::mem::take(&mut self.steps);
+        for (step, now) in old.into_iter().zip(&now) {
+            if now.is_some() {
+                let parent = moved(step.parent).unwrap_or(ROOT);
+                let newest_child = step.newest_child.and_then(moved);
+                self.steps.push(Step { parent, newest_child, ..step });
+            }
+        }
+        self.held = self.steps.iter().map(Step::held).sum();
     }
 
     fn grows(&self, grouping: Grouping, now_ms: u64) -> bool {

@@ -1,7 +1,8 @@
 //! The syntax of a text as the scanner sees it, kept up to date with little work.
 //!
 //! States are remembered every so many bytes; after a change those behind it are forgotten and found again
-//! when somebody asks. Cost: O(what is asked for), plus one pass from the last state that is known.
+//! when somebody asks. Cost: O(what is asked for), plus one pass from the last state that is known, over [`REACH`] bytes
+//! at most: further on, the scanner begins anew at a line not far above, as if code began there.
 
 use super::Language;
 use super::layers::{Found, Layer, Layers};
@@ -18,6 +19,13 @@ const BYTES_BETWEEN_STATES: usize = 16 * 1024;
 /// Bytes that a place somebody asked for must be away from the remembered state before it to be remembered
 /// too: the view asks for its first line at every frame.
 const BYTES_BEFORE_ASKED: usize = 512;
+
+/// So many bytes are scanned for a state that is asked for: the fiftieth part of a second. Reading on line by line from what is
+/// known goes as far as it will.
+pub const REACH: usize = 4 << 20;
+
+/// Where nothing within reach is known, the scanner begins so many bytes before what is asked for, at a line.
+const RUN_UP: usize = 64 << 10;
 
 /// A longer line is taken to be in one language: the view asks for the language at the caret at every frame.
 const LONGEST_MIXED: usize = 1 << 20;
@@ -53,6 +61,19 @@ pub struct Piece {
     pub span: Span,
     /// What the scanner says of it, offsets within the line.
     pub token: Token,
+}
+
+/// What the text is at `at`, of whose line these are the pieces, in order.
+#[must_use]
+pub fn kind_among(pieces: &[Piece], at: Byte) -> Kind {
+    let covers = |piece: &&Piece| {
+        let open_end = !piece.token.closes || is_line_comment(piece);
+        (piece.span.start < at || (piece.span.start == at && !piece.token.opens))
+            && (at < piece.span.end || (open_end && at == piece.span.end))
+    };
+    let behind = pieces.partition_point(|piece| piece.span.start <= at);
+    // One that begins right at `at`, and the one before it that may reach up to there.
+    pieces[behind.saturating_sub(2)..behind].iter().find(covers).map_or(Kind::Code, |piece| piece.token.kind)
 }
 
 /// A stretch of a line in another language than the file's.
@@ -118,6 +139,10 @@ impl Lexical {
             |index| known[index].clone(),
         );
         let newest = last == known.len();
+        let start = text.line_start(line);
+        if start - saved > REACH {
+            return self.state_from_run_up(text, line);
+        }
         while at < line {
             let span = text.line_span(at);
             state = self.layers.scan(&text.slice(span), &state, &mut |_| {});
@@ -127,10 +152,23 @@ impl Lexical {
                 known.push((at, saved, state.clone()));
             }
         }
-        let start = text.line_start(line);
         if start - saved >= BYTES_BEFORE_ASKED {
             let place = known.partition_point(|(at, _, _)| *at < line);
             known.insert(place, (line, start, state.clone()));
+        }
+        state
+    }
+}
+
+impl Lexical {
+    /// The state before `line`, if code began a little above it.
+    fn state_from_run_up(&self, text: &Text, line: Line) -> Layer {
+        let start = text.line_start(line);
+        let mut at = text.line_of(Byte(start.0.saturating_sub(RUN_UP))).next().min(line);
+        let mut state = self.layers.beginning(None);
+        while at < line {
+            state = self.layers.scan(&text.slice(text.line_span(at)), &state, &mut |_| {});
+            at = at.next();
         }
         state
     }
@@ -144,13 +182,7 @@ pub struct LexicalView<'a> {
 
 impl Syntax for LexicalView<'_> {
     fn kind_at(&self, at: Byte) -> Kind {
-        let line = self.text.line_of(at);
-        let covers = |piece: &Piece| {
-            let open_end = !piece.token.closes || is_line_comment(piece);
-            (piece.span.start < at || (piece.span.start == at && !piece.token.opens))
-                && (at < piece.span.end || (open_end && at == piece.span.end))
-        };
-        self.pieces(line).iter().find(|piece| covers(piece)).map_or(Kind::Code, |piece| piece.token.kind)
+        kind_among(&self.pieces(self.text.line_of(at)), at)
     }
 
     fn file_language(&self) -> Arc<Language> {
@@ -241,6 +273,21 @@ mod tests {
         let view = lexical.of(&text);
         let kinds: String = (0..=17).map(|at| letter(view.kind_at(Byte(at)))).collect();
         assert_eq!(kinds, "...cccc..ss..cccc.");
+    }
+
+    #[test]
+    fn far_from_what_is_known_the_scanner_begins_anew_a_little_above() {
+        let text = Text::from("let a = 1; /* x\n*/ let b = \"y\";\n".repeat(REACH / 10).as_str());
+        let last = Line(text.line_count() - 2);
+        let lexical = Lexical::new(by_name("rust").unwrap());
+        assert_eq!(lexical.of(&text).kind_before_line(last), Kind::Comment);
+        assert_eq!(lexical.known.borrow().len(), 0, "nothing that is only guessed is remembered");
+        // Who reads on line by line knows.
+        let view = lexical.of(&text);
+        for line in (0..last.0).map(Line) {
+            view.pieces(line);
+        }
+        assert_eq!(view.kind_before_line(last), Kind::Comment);
     }
 
     #[test]

@@ -4,6 +4,7 @@
 //! as many as the base, a mark without a base 1. A tab reaches to the next stop. What a terminal must not
 //! receive or a person could not see is drawn as a *chip*, and is as wide as its chip. Cost: O(line).
 
+use super::anchors::STRIDE;
 use super::{Text, raw};
 use crate::units::{Byte, Cell, Line, Span};
 use unicode_segmentation::UnicodeSegmentation;
@@ -48,6 +49,12 @@ fn is_invisible(code: u32) -> bool {
     matches!(code,
         0x80..=0x9F | 0xAD | 0x61C | 0x180E | 0x200B..=0x200F | 0x2028..=0x202E | 0x2060..=0x206F
         | 0xFEFF | 0xFFF9..=0xFFFB | 0x1D173..=0x1D17A | 0xE0000..=0xE0FFF)
+}
+
+/// Whether `character` does not show, or turns the order of others, where it is not what joins emoji or letters.
+#[must_use]
+pub fn is_hidden(character: char) -> bool {
+    is_invisible(u32::from(character)) && !matches!(character, '\u{200C}' | '\u{200D}')
 }
 
 /// How many cells `cluster` takes when it begins at `from`. A line end takes none.
@@ -118,12 +125,17 @@ impl Text {
     /// The display column of `at` in its line.
     #[must_use]
     pub fn cell_of(&self, at: Byte, tabs: TabWidth) -> Cell {
-        let before = Span::new(self.line_start(self.line_of(at)), at);
+        let line = self.line_of(at);
+        let before = Span::new(self.line_start(line), at);
+        if before.len() > STRIDE {
+            let from = self.anchor(self.content_span(line), tabs, |place| place.at <= at);
+            return self.walked(from, at, tabs);
+        }
         self.width_in(before, tabs)
     }
 
     /// Whether each byte of `span` is a cell of its own. A line may be as long as a file: nothing is copied.
-    fn is_plain_in(&self, span: Span) -> bool {
+    pub(super) fn is_plain_in(&self, span: Span) -> bool {
         let chunks = self.chunks_from(span.start).take_while(|chunk| chunk.start < span.end);
         span.is_empty()
             || chunks.into_iter().all(|chunk| {
@@ -142,23 +154,31 @@ impl Text {
     /// The display width of `line` without its line end.
     #[must_use]
     pub fn width_of(&self, line: Line, tabs: TabWidth) -> Cell {
-        self.width_in(self.content_span(line), tabs)
+        let span = self.content_span(line);
+        if span.len() > STRIDE { self.cell_of(span.end, tabs) } else { self.width_in(span, tabs) }
     }
 
     /// The place of `line` at column `wanted`: before a tab or wide cluster that covers it, at the end of a
     /// line that is shorter.
     #[must_use]
     pub fn place_at(&self, line: Line, wanted: Cell, tabs: TabWidth) -> Place {
-        let span = self.content_span(line);
+        let whole = self.content_span(line);
+        let from = match whole.len() > STRIDE {
+            true => self.anchor(whole, tabs, |place| place.cell <= wanted),
+            false => Place { at: whole.start, cell: Cell(0) },
+        };
+        // The next known place lies behind what is wanted.
+        let span = Span::new(from.at, self.snap_forward((from.at + 2 * STRIDE).min(whole.end)));
+        let wanted_here = (wanted.0 - from.cell.0) as usize;
         // With the byte in that column, lest a mark combine with the one before.
-        let looked_at = span.len().min(wanted.0 as usize + 1);
+        let looked_at = span.len().min(wanted_here.saturating_add(1));
         if self.is_plain_in(Span::new(span.start, span.start + looked_at)) {
-            let cells = looked_at.min(wanted.0 as usize);
-            return Place { at: span.start + cells, cell: Cell(cells as u32) };
+            let cells = looked_at.min(wanted_here);
+            return Place { at: span.start + cells, cell: from.cell + cells as u32 };
         }
         let content = self.slice(span);
-        let mut last = Place { at: span.start, cell: Cell(0) };
-        for (place, cluster) in places(&content, span.start, tabs) {
+        let mut last = from;
+        for (place, cluster) in places_from(&content, from, tabs) {
             let behind =
                 Place { at: place.at + cluster.len(), cell: place.cell + cluster_cells(cluster, place.cell, tabs) };
             if behind.cell > wanted {

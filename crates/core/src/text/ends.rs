@@ -13,6 +13,9 @@ pub enum LineEnd {
     CrLf,
 }
 
+/// Bytes of a text whose line ends are counted: a larger one is taken to go on as it begins.
+const LOOKED_AT: usize = 64 << 20;
+
 impl LineEnd {
     /// Its characters.
     #[must_use]
@@ -38,7 +41,7 @@ impl LineEnd {
     #[must_use]
     pub fn most_frequent(text: &Text) -> LineEnd {
         let (mut lf, mut crlf, mut before) = (0usize, 0usize, b' ');
-        for chunk in text.chunks_from(Byte(0)) {
+        for chunk in text.chunks_from(Byte(0)).take_while(|chunk| chunk.start.0 < LOOKED_AT) {
             let bytes = chunk.text.as_bytes();
             for at in memchr::memchr_iter(b'\n', bytes) {
                 let previous = if at == 0 { before } else { bytes[at - 1] };

@@ -3,6 +3,7 @@
 //! Units are bytes of UTF-8. Look-ups cost O(log n), copies O(1) (the rope is shared until changed).
 //! It knows nothing of files: bytes that are no UTF-8 arrive here as the stand-in characters of [`raw`].
 
+mod anchors;
 pub mod cells;
 pub mod clusters;
 pub mod ends;
@@ -10,8 +11,9 @@ pub mod indent;
 pub mod raw;
 pub mod words;
 
-use crate::changes::Change;
+use crate::changes::{Change, Edit};
 use crate::units::{Byte, Line, Span};
+use anchors::Anchors;
 pub use ends::LineEnd;
 use ropey::{Rope, RopeBuilder};
 use std::borrow::Cow;
@@ -21,15 +23,19 @@ use std::borrow::Cow;
 /// costs about 3.5 µs in a rope that the history shares, a rebuild about 1.8 ns a byte.
 const BYTES_PER_EDIT_IN_PLACE: usize = 2048;
 
+/// A rope that is built anew gets pieces of about so many bytes.
+const READY: usize = 32 << 10;
+
 /// A text of any size.
 #[derive(Clone, Debug, Default)]
 pub struct Text {
     rope: Rope,
+    anchors: Anchors,
 }
 
 impl From<&str> for Text {
     fn from(text: &str) -> Text {
-        Text { rope: Rope::from_str(text) }
+        Text { rope: Rope::from_str(text), anchors: Anchors::default() }
     }
 }
 
@@ -221,6 +227,16 @@ impl Text {
         })
     }
 
+    /// Whether a character begins or the text ends at `at`.
+    #[must_use]
+    pub fn is_char_edge(&self, at: Byte) -> bool {
+        match self.byte(at) {
+            // The other bytes of a character are 10xxxxxx (RFC 3629, section 3).
+            Some(byte) => byte & 0xC0 != 0x80,
+            None => at == self.end(),
+        }
+    }
+
     /// The character that begins at `at`, none at the end.
     #[must_use]
     pub fn char_at(&self, at: Byte) -> Option<char> {
@@ -247,10 +263,22 @@ impl Text {
         at <= self.end() && self.rope.bytes_at(at.0).take(word.len()).eq(word.bytes())
     }
 
+    /// Puts `piece` behind the end. What was cloned before stays as it is.
+    ///
+    /// Cost: linear in the piece, O(log n) in the text.
+    pub fn push(&mut self, piece: &str) {
+        self.anchors = Anchors::default();
+        self.rope.append(Rope::from_str(piece));
+    }
+
     /// Carries `change` out in one pass.
     ///
     /// Cost: O(edits · log n), or one pass over the text where there are many edits, whichever is less.
     pub fn apply(&mut self, change: &Change) {
+        if let Some(first) = change.edits().first() {
+            let grown = |edit: &Edit| edit.inserted_len() as isize - edit.removed_len() as isize;
+            self.anchors = self.anchors.after(first.start(), change.edits().iter().map(grown).sum());
+        }
         if change.edits().len() > 16 && change.edits().len() > self.len() / BYTES_PER_EDIT_IN_PLACE {
             self.rebuild(change);
         } else {
@@ -271,15 +299,33 @@ impl Text {
         }
     }
 
+    /// Reads the pieces of the old rope in order and hands the new one large pieces: asking for each stretch between two
+    /// edits, or handing it on by itself, would cost more than copying it.
     fn rebuild(&mut self, change: &Change) {
-        let mut builder = RopeBuilder::new();
-        let mut done = 0;
-        for edit in change.edits() {
-            self.append_to(&mut builder, done..edit.start().0);
-            builder.append(change.inserted(edit));
-            done = edit.end().0;
+        let (mut builder, mut ready) = (RopeBuilder::new(), String::with_capacity(2 * READY));
+        let mut chunks = self.rope.chunks();
+        let (mut rest, mut at) = ("", 0);
+        let edits = change.edits().iter().map(|edit| (edit.start().0, edit.end().0, change.inserted(edit)));
+        for (start, end, with) in edits.chain([(self.len(), self.len(), "")]) {
+            for (until, is_kept) in [(start, true), (end, false)] {
+                while at < until {
+                    if rest.is_empty() {
+                        rest = chunks.next().unwrap_or_default();
+                    }
+                    let (head, tail) = rest.split_at(rest.len().min(until - at));
+                    if is_kept {
+                        ready.push_str(head);
+                    }
+                    (rest, at) = (tail, at + head.len());
+                }
+            }
+            ready.push_str(with);
+            if ready.len() >= READY {
+                builder.append(&ready);
+                ready.clear();
+            }
         }
-        self.append_to(&mut builder, done..self.len());
+        builder.append(&ready);
         self.rope = builder.finish();
     }
 
@@ -291,12 +337,6 @@ impl Text {
     #[cfg(test)]
     pub(crate) fn rebuild_for_test(&mut self, change: &Change) {
         self.rebuild(change);
-    }
-
-    fn append_to(&self, builder: &mut RopeBuilder, range: std::ops::Range<usize>) {
-        if !range.is_empty() {
-            self.rope.byte_slice(range).chunks().for_each(|chunk| builder.append(chunk));
-        }
     }
 }
 
@@ -315,7 +355,7 @@ impl TextBuilder {
     /// The whole text.
     #[must_use]
     pub fn finish(self) -> Text {
-        Text { rope: self.builder.finish() }
+        Text { rope: self.builder.finish(), anchors: Anchors::default() }
     }
 }
 

@@ -190,7 +190,7 @@ pub fn take_all_in_block(scene: &Scene) -> Outcome {
 }
 
 /// The function around `at`, else the class or the like, else the paragraph where there is no tree, else everything.
-fn function_around(scene: &Scene, at: Byte) -> Span {
+pub(super) fn function_around(scene: &Scene, at: Byte) -> Span {
     let nodes = scene.nodes_around(Span::at(at));
     if nodes.is_empty() {
         return paragraph(scene, at).unwrap_or_else(|| scene.text.span());

@@ -10,10 +10,13 @@ pub mod clip;
 pub mod clipboard;
 pub mod comments;
 pub mod cursors;
+pub mod examples;
 pub mod folding;
+pub mod going;
 pub mod indent;
 pub mod join;
 pub mod lines;
+pub mod lookup;
 pub mod moves;
 pub mod order;
 pub mod pairs;
@@ -109,6 +112,20 @@ pub enum Request {
     Roster,
     /// Show what the text consists of.
     Outline,
+    /// Go to a line, a name, a bookmark.
+    Go,
+    /// Find and replace.
+    Sift,
+    /// Find a verb.
+    Lookup,
+    /// Show the files of the folder.
+    Folder,
+    /// Show nothing but the text.
+    FullView,
+    /// Draw the keyboard.
+    KeySheet,
+    /// Write the file as UTF-8 from now on.
+    ToUtf8,
 }
 
 /// What carries a verb out.

@@ -194,17 +194,23 @@ pub fn go_to_line(scene: &Scene, argument: &str) -> Outcome {
 
 /// Line, from 0, and column, from 1.
 fn wanted_place(scene: &Scene, argument: &str) -> Option<(usize, usize)> {
-    let here = scene.text.line_of(scene.cursors.primary().head).0;
+    place_meant(argument, scene.text.line_of(scene.cursors.primary().head), scene.text.last_line())
+}
+
+/// What somebody means who types `123`, `123:7`, `+20`, `-5` or `50%` in the line `here`: a line, from 0, which may be past
+/// `last`, and a column, from 1.
+#[must_use]
+pub fn place_meant(argument: &str, here: Line, last: Line) -> Option<(usize, usize)> {
     let number = |text: &str| text.parse::<usize>().ok();
     if let Some(share) = argument.strip_suffix('%') {
         let share = number(share).filter(|share| *share <= 100)?;
-        return Some((scene.text.last_line().0 * share / 100, 1));
+        return Some((last.0 * share / 100, 1));
     }
     if let Some(lines) = argument.strip_prefix('+') {
-        return Some((here.saturating_add(number(lines)?), 1));
+        return Some((here.0.saturating_add(number(lines)?), 1));
     }
     if let Some(lines) = argument.strip_prefix('-') {
-        return Some((here.saturating_sub(number(lines)?), 1));
+        return Some((here.0.saturating_sub(number(lines)?), 1));
     }
     let (line, col) = argument.split_once(':').unwrap_or((argument, "1"));
     Some((number(line)?.checked_sub(1)?, number(col).filter(|col| *col > 0)?))

@@ -1,5 +1,6 @@
 //! What a verb is given, and what it gives back: a verb is a pure function from one to the other.
 
+use crate::bookmarks::Bookmarks;
 use crate::changes::{Bias, Change, Mapper};
 use crate::cursors::{CursorSet, Selection};
 use crate::folds::Folds;
@@ -121,6 +122,8 @@ pub struct Scene<'a> {
     pub tree: Option<&'a dyn Tree>,
     /// What is not shown.
     pub folds: &'a Folds,
+    /// The bookmarks.
+    pub bookmarks: &'a Bookmarks,
     /// The language of the file.
     pub language: &'a Language,
     /// How it is laid out.
@@ -154,6 +157,8 @@ pub struct Outcome {
     pub cycle: Option<Cycle>,
     /// The folds afterwards, where they change.
     pub folds: Option<Folds>,
+    /// The bookmarks afterwards, where they change.
+    pub bookmarks: Option<Bookmarks>,
     /// The pins afterwards, where they change.
     pub pins: Option<Option<CursorSet>>,
     /// With which steps of the history this one grows together.

@@ -12,7 +12,7 @@ use super::moves::{Motion, Reach};
 use super::pins::Covered;
 use super::scene::{Outcome, Scene};
 use super::thin::Filter;
-use super::{Group, Request, Run, Verb, folding};
+use super::{Group, Request, Run, Verb, folding, going};
 use super::{
     breaks, case, clipboard, comments, cursors, indent, join, lines, moves, order, pins, reindent, selects, statements,
     surround, texts, thin, typing, widen,
@@ -99,7 +99,14 @@ pub const VERBS: &[Verb] = &[
     edit(Group::Moves, ["extend-file-end", "sel bottom", "Extends the selection to the end of the file."], &["select to bottom", "mark to end of file", "select everything below"], |scene, _| moves::go(scene, Motion::FileEdge, Forward, Extend)).both(&["ctrl+shift+end"]),
     ask(Request::Scroll(-1), Group::Moves, ["scroll-up", "scroll ↑", "Scrolls one line up; the caret stays."], &["view up", "wheel up", "look higher"]).both(&["ctrl+up"]),
     ask(Request::Scroll(1), Group::Moves, ["scroll-down", "scroll ↓", "Scrolls one line down; the caret stays."], &["view down", "wheel down", "look lower"]).both(&["ctrl+down"]),
-    edit(Group::Moves, ["go-to-line", "go to", "Goes to a line, a place, so many lines on or back, or a share of the file."], &["jump to line", "line number", "percent of file"], moves::go_to_line).both(&["ctrl+g"]).asking("123, 123:7, +20, -5, 50%"),
+    edit(Group::Moves, ["go-to-line", "go to", "Goes to a line, a place, so many lines on or back, or a share of the file."], &["jump to line", "line number", "percent of file"], moves::go_to_line).asking("123, 123:7, +20, -5, 50%"),
+    ask(Request::Go, Group::Moves, ["go", "go", "Goes to a line, a name or a bookmark: type a number or some letters."], &["jump to function", "find symbol", "go to definition"]).both(&["ctrl+g"]),
+    edit(Group::Moves, ["previous-use", "use ←", "Goes to the previous use of the word at the caret, or of what is selected."], &["previous occurrence", "find word before", "same word above"], |scene, _| going::use_of_word(scene, Back)).both(&["f3"]),
+    edit(Group::Moves, ["next-use", "use →", "Goes to the next use of the word at the caret, or of what is selected."], &["next occurrence", "find word again", "same word below"], |scene, _| going::use_of_word(scene, Forward)).both(&["f4"]),
+    edit(Group::Moves, ["bookmark", "bookmark", "Marks the line at each cursor, or takes its mark away."], &["mark this line", "remember line", "flag a place"], |scene, _| going::bookmark(scene)).both(&["f5"]),
+    edit(Group::Moves, ["previous-bookmark", "mark ←", "Goes to the bookmark before this line, round the file."], &["bookmark above", "last mark", "back to mark"], |scene, _| going::next_bookmark(scene, Back)).both(&["f6"]),
+    edit(Group::Moves, ["next-bookmark", "mark →", "Goes to the bookmark behind this line, round the file."], &["bookmark below", "following mark", "on to mark"], |scene, _| going::next_bookmark(scene, Forward)).both(&["f7"]),
+    edit(Group::Moves, ["drop-bookmarks", "no marks", "Takes all bookmarks of the file away."], &["clear bookmarks", "remove all marks", "forget marked lines"], |scene, _| going::drop_bookmarks(scene)),
     ask(Request::Place(Back), Group::Moves, ["place-back", "place ←", "Goes back to where the caret was before it jumped, in whatever file."], &["where was I", "previous place", "jump back"]).both(&["alt+left"]),
     ask(Request::Place(Forward), Group::Moves, ["place-forward", "place →", "Goes on to the place that was gone back from."], &["next place", "jump forward", "forward again"]).both(&["alt+right"]),
     edit(Group::Selects, ["select-word", "word", "Selects the word at each caret."], &["mark word", "pick word", "this word"], |scene, _| selects::word(scene)).deck(&["."]),
@@ -118,7 +125,8 @@ pub const VERBS: &[Verb] = &[
     edit(Group::Cursors, ["take-next", "take ↓", "Takes the word at each caret, then the next match, as one more selection."], &["next occurrence", "same word again", "select next match"], |scene, _| cursors::take(scene, Forward)).deck(&["g"]),
     edit(Group::Cursors, ["take-previous", "take ↑", "Takes the word at each caret, then the previous match, as one more selection."], &["previous occurrence", "same word before", "select previous match"], |scene, _| cursors::take(scene, Back)).deck(&["t"]),
     edit(Group::Cursors, ["take-all", "take ∗", "Takes every match at once."], &["all occurrences", "every same word", "select all matches"], |scene, _| cursors::take_all(scene)).deck(&["b"]),
-    edit(Group::Cursors, ["take-all-in-block", "take ∗ here", "Takes every match in the enclosing function or block, from code only those in code."], &["rename here", "all in function", "every use in this function"], |scene, _| cursors::take_all_in_block(scene)).deck(&["B"]),
+    edit(Group::Cursors, ["take-all-in-block", "take ∗ here", "Takes every match in the enclosing function or block, from code only those in code."], &["all in function", "every use in this function", "same word in this function"], |scene, _| cursors::take_all_in_block(scene)).deck(&["B"]),
+    edit(Group::Cursors, ["rename-here", "rename", "Makes every use of the name at the caret in its function a cursor, code only; again: strings and comments too, then the whole file."], &["rename variable", "change name everywhere", "refactor name"], |scene, _| going::rename_here(scene)).both(&["f2"]),
     edit(Group::Cursors, ["skip-next", "skip ↓", "Gives up the newest match and takes the next one."], &["leave this one out", "not this occurrence", "pass over match"], |scene, _| cursors::skip_next(scene)).deck(&["G"]),
     edit(Group::Cursors, ["drop-newest", "drop newest", "Takes the last addition of cursors back."], &["one cursor too many", "undo cursor", "remove last cursor"], |scene, _| cursors::drop_newest(scene)).deck(&["T"]),
     edit(Group::Cursors, ["drop-primary", "drop this", "Drops the primary cursor."], &["remove this cursor", "without this one", "forget cursor"], |scene, _| cursors::drop_primary(scene)).deck(&["\\"]),
@@ -201,6 +209,7 @@ pub const VERBS: &[Verb] = &[
     ask(Request::Save, Group::Files, ["save", "save", "Writes the file."], &["write file", "store", "keep changes"]).both(&["ctrl+s"]),
     ask(Request::SaveAll, Group::Files, ["save-all", "save all", "Writes every changed file."], &["write all files", "store everything", "keep all changes"]),
     ask(Request::SaveAs, Group::Files, ["save-as", "save as", "Writes the text under another name."], &["write copy", "rename file", "save under another name"]),
+    ask(Request::ToUtf8, Group::Files, ["to-utf-8", "to UTF-8", "Writes the file as UTF-8 at the next save, whatever encoding it has."], &["change encoding", "convert charset", "unicode file"]),
     ask(Request::Open, Group::Files, ["open", "open", "Opens a file by a few letters of its name."], &["load file", "find file", "go to file"]).both(&["ctrl+o"]),
     ask(Request::New, Group::Files, ["new", "new", "Begins an empty file."], &["create file", "blank file", "start file"]).both(&["ctrl+n"]),
     ask(Request::Close, Group::Files, ["close", "close", "Closes the file."], &["close file", "put away", "done with file"]).both(&["ctrl+w"]),
@@ -210,6 +219,11 @@ pub const VERBS: &[Verb] = &[
     edit(Group::Files, ["fold", "fold", "Puts what begins here, or is around, away under its first line; again: the next outer one."], &["collapse", "hide lines", "put away"], |scene, _| folding::fold(scene)).deck(&["("]),
     edit(Group::Files, ["unfold", "unfold", "Opens what is folded under the touched lines."], &["expand", "show hidden lines", "open fold"], |scene, _| folding::unfold(scene)).deck(&[")"]),
     edit(Group::Files, ["fold-all", "fold all", "Folds every function, type and section, or opens all of them."], &["collapse everything", "overview", "expand everything"], |scene, _| folding::fold_all(scene)).deck(&["*"]),
+    ask(Request::Sift, Group::Files, ["sift", "sift", "Finds text while it is typed, shows every hit, replaces what is wanted; in the selections, the file or the project."], &["find and replace", "search text", "substitute everywhere"]).both(&["ctrl+f"]),
+    ask(Request::Lookup, Group::Files, ["lookup", "lookup", "Finds a verb by everyday words or by its key, shows what it does, runs it, binds it to a key."], &["command list", "what can I do", "help with keys"]).both(&["ctrl+l"]),
+    ask(Request::Folder, Group::Files, ["files", "files", "Shows the folder as a tree: open, create, rename, delete files."], &["folder tree", "file browser", "project files"]).both(&["f8"]),
+    ask(Request::FullView, Group::Files, ["full-view", "full view", "Shows nothing but the text and the footline, or everything again."], &["hide everything", "distraction free", "all text"]).both(&["f9"]),
+    ask(Request::KeySheet, Group::Files, ["key-sheet", "key sheet", "Draws the keyboard with its verbs as an SVG or PDF file."], &["print keys", "cheat sheet", "picture of the keyboard"]),
     ask(Request::Outline, Group::Files, ["outline", "outline", "Shows the functions, types and sections of the text, to go to one."], &["list of functions", "symbols", "table of contents"]).both(&["ctrl+e"]),
     ask(Request::Roster, Group::Files, ["roster", "roster", "Goes into the list of all cursors, to drop, keep or show them."], &["list of cursors", "all cursors", "cursors off screen"]).deck(&["`"]),
     ask(Request::Deck, Group::Files, ["deck", "deck", "Shows the deck full, small or not at all."], &["show keys", "hide keys", "keyboard help"]).both(&["f1"]),

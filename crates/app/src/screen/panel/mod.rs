@@ -1,18 +1,24 @@
 //! Panels: questions, names, lists; each with its keys on its own last line.
 
+mod diff;
+mod files;
+mod lookup;
+mod open;
 mod outline;
 mod shelf;
+mod sift;
 mod trail;
 
 use super::layout::{Area, Frame};
-use super::{fill, put, width};
+use super::{fill, put, text, width};
 use crate::app::App;
+use crate::document::Document;
 use crate::palette::Role;
 use crate::panels::chooser::Chooser;
-use crate::panels::open::Opening;
-use crate::panels::{Argument, Matter, Notice, Panel, Question, SaveAs};
+use crate::panels::{Argument, Line as InputLine, Matter, Notice, Panel, Question, SaveAs};
 use ratatui::buffer::Buffer;
 use ratatui::style::Style;
+use unicode_segmentation::UnicodeSegmentation;
 
 pub(super) fn draw(app: &App, frame: &Frame, buffer: &mut Buffer) {
     let area = frame.panel;
@@ -22,11 +28,16 @@ pub(super) fn draw(app: &App, frame: &Frame, buffer: &mut Buffer) {
         None | Some(Panel::Roster(_)) => {}
         Some(Panel::Question(question)) => painter.question(question, buffer),
         Some(Panel::SaveAs(save)) => painter.save_as(save, buffer),
-        Some(Panel::Open(opening)) => painter.opening(opening, buffer),
+        Some(Panel::Open(opening)) => painter.opening(opening, frame.preview, buffer),
+        Some(Panel::Files(files)) => painter.files(files, buffer),
+        Some(Panel::Lookup(lookup)) => painter.lookup(lookup, frame.preview, buffer),
+        Some(Panel::Sheet(line)) => painter.sheet(line, buffer),
         Some(Panel::Argument(argument)) => painter.argument(argument, buffer),
         Some(Panel::Shelf(shelf)) => painter.shelf(shelf, frame.preview, buffer),
         Some(Panel::Trail(trail)) => painter.trail(trail, buffer),
+        Some(Panel::Diff(diff)) => painter.diff(diff, buffer),
         Some(Panel::Outline(outline)) => painter.outline(outline, buffer),
+        Some(Panel::Sift(sift)) => painter.sift(sift, buffer),
         Some(Panel::Notice(notice)) => painter.notice(notice, buffer),
     }
 }
@@ -82,26 +93,41 @@ impl Painter<'_> {
     }
 
     fn save_as(&self, save: &SaveAs, buffer: &mut Buffer) {
-        self.line("save as", &save.line.text, buffer);
+        self.line("save as", &save.line, buffer);
         self.keys(&[("Enter", "save"), ("Ctrl+U", "empty the line"), ("Esc", "leave it")], buffer);
     }
 
     fn argument(&self, argument: &Argument, buffer: &mut Buffer) {
         let label = format!("{}  {}", argument.verb.label, argument.verb.argument);
-        self.line(&label, &argument.line.text, buffer);
+        self.line(&label, &argument.line, buffer);
         self.keys(&[("Enter", argument.verb.name), ("Ctrl+U", "empty the line"), ("Esc", "leave it")], buffer);
     }
 
     /// The line that is typed, with its caret.
-    fn line(&self, label: &str, typed: &str, buffer: &mut Buffer) {
-        let x = self.line_at_rest(label, typed, buffer);
-        put(buffer, self.row(0), x, " ", self.app.palette.style(Role::Primary));
+    fn line(&self, label: &str, line: &InputLine, buffer: &mut Buffer) {
+        let x = put(buffer, self.row(0), 1, label, self.style(Role::RaisedQuiet)) + 1;
+        self.typed(self.row(0), x, line, buffer);
     }
 
-    /// The line that was typed, while keys go elsewhere; gives the column behind it.
-    fn line_at_rest(&self, label: &str, typed: &str, buffer: &mut Buffer) -> u16 {
+    /// A line that takes keys, from the column `x` on. Where it is longer than its room, what is around the caret is shown.
+    fn typed(&self, area: Area, x: u16, line: &InputLine, buffer: &mut Buffer) {
+        let (before, behind) = line.parts();
+        let room = area.cols.saturating_sub(x + 2);
+        let mut shown = before;
+        while width(shown) > room {
+            let cut = shown.chars().next().map_or(0, char::len_utf8);
+            shown = &shown[cut..];
+        }
+        let x = put(buffer, area, x, shown, self.style(Role::Raised));
+        put(buffer, area, x, behind, self.style(Role::Raised));
+        let under = behind.graphemes(true).next().unwrap_or(" ");
+        put(buffer, area, x, under, self.app.palette.style(Role::Primary));
+    }
+
+    /// The line that was typed, while keys go elsewhere.
+    fn line_at_rest(&self, label: &str, line: &InputLine, buffer: &mut Buffer) {
         let x = put(buffer, self.row(0), 1, label, self.style(Role::RaisedQuiet)) + 1;
-        put(buffer, self.row(0), x, typed, self.style(Role::Raised))
+        put(buffer, self.row(0), x, &line.text, self.style(Role::Raised));
     }
 
     /// How much of a list there is to choose from.
@@ -137,27 +163,30 @@ impl Painter<'_> {
         }
     }
 
-    fn opening(&self, opening: &Opening, buffer: &mut Buffer) {
-        self.line("open", &opening.chooser.line.text, buffer);
-        self.count(opening.chooser.shown.len(), opening.files.len(), buffer);
-        self.list(&opening.chooser, self.area.cols, buffer, |file, room, style, buffer| {
-            put(buffer, room, 0, &opening.files[file].to_string_lossy(), style);
-        });
-        if opening.chooser.shown.is_empty() {
-            let hint = match opening.chooser.line.text.is_empty() {
-                true => "no files here: type the path of one".to_owned(),
-                false => format!("no such file: Enter begins {}", opening.chooser.line.text),
-            };
-            put(buffer, self.row(1), 3, &hint, self.style(Role::RaisedQuiet));
+    fn sheet(&self, line: &InputLine, buffer: &mut Buffer) {
+        self.line("draw the keys into", line, buffer);
+        self.keys(&[("Enter", "draw: .svg or .pdf"), ("Ctrl+U", "empty the line"), ("Esc", "leave it")], buffer);
+    }
+
+    /// A text beside a list, on `ground`; its caret is shown while somebody is in it.
+    fn text_beside(&self, document: &Document, area: Area, has_focus: bool, buffer: &mut Buffer) {
+        let ground = if has_focus { self.app.palette.style(Role::Text) } else { self.style(Role::Raised) };
+        fill(buffer, area, ground);
+        for y in 0..area.rows {
+            let edge = Area { x: area.x.saturating_sub(1), y: area.y + y, cols: 1, rows: 1 };
+            if area.x > 0 {
+                put(buffer, edge, 0, "│", self.style(Role::Edge));
+            }
         }
-        let keys = [
-            ("↑ ↓", "choose"),
-            ("Enter", "open"),
-            ("Tab", "take the name over"),
-            ("Alt+Enter", "open as typed"),
-            ("Esc", "leave"),
-        ];
-        self.keys(&keys, buffer);
+        let room = Area { x: area.x + 1, cols: area.cols.saturating_sub(1), ..area };
+        text::draw(self.app, document, room, ground, buffer);
+        if !has_focus {
+            // A caret there would say that keys go there.
+            let first = Area { rows: 1, ..room };
+            let text = document.editor.text();
+            let at = text.slice(text.cluster_at(document.editor.cursors().primary().head));
+            put(buffer, first, 0, if at.trim().is_empty() { " " } else { &at }, ground);
+        }
     }
 
     fn notice(&self, notice: &Notice, buffer: &mut Buffer) {

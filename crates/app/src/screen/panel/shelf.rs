@@ -4,7 +4,7 @@ use super::Painter;
 use crate::palette::Role;
 use crate::panels::shelf::ShelfPanel;
 use crate::screen::layout::Area;
-use crate::screen::{fill, put, text, width};
+use crate::screen::{put, width};
 use ratatui::buffer::Buffer;
 use snarvel_core::verbs::clip::Clip;
 use snarvel_core::verbs::scene::counted;
@@ -12,8 +12,8 @@ use snarvel_core::verbs::scene::counted;
 impl Painter<'_> {
     pub(super) fn shelf(&self, shelf: &ShelfPanel, preview: Area, buffer: &mut Buffer) {
         match shelf.is_inside {
-            true => drop(self.line_at_rest("paste", &shelf.chooser.line.text, buffer)),
-            false => self.line("paste", &shelf.chooser.line.text, buffer),
+            true => self.line_at_rest("paste", &shelf.chooser.line, buffer),
+            false => self.line("paste", &shelf.chooser.line, buffer),
         }
         self.count(shelf.chooser.shown.len(), shelf.clips.len(), buffer);
         let cols = if preview.cols > 0 { preview.x.saturating_sub(1) } else { self.area.cols };
@@ -54,25 +54,10 @@ impl Painter<'_> {
         self.keys(keys, buffer);
     }
 
-    /// The chosen clip; its caret is shown while somebody is in it.
+    /// The chosen clip.
     fn beside(&self, shelf: &ShelfPanel, area: Area, buffer: &mut Buffer) {
-        let Some(preview) = shelf.preview.as_ref().filter(|_| area.cols > 0) else { return };
-        let ground = if shelf.is_inside { self.app.palette.style(Role::Text) } else { self.style(Role::Raised) };
-        fill(buffer, area, ground);
-        for y in 0..area.rows {
-            let edge = Area { x: area.x.saturating_sub(1), y: area.y + y, cols: 1, rows: 1 };
-            if area.x > 0 {
-                put(buffer, edge, 0, "│", self.style(Role::Edge));
-            }
-        }
-        let room = Area { x: area.x + 1, cols: area.cols.saturating_sub(1), ..area };
-        text::draw(self.app, preview, room, ground, buffer);
-        if !shelf.is_inside {
-            // A caret there would say that keys go there.
-            let first = Area { rows: 1, ..room };
-            let at =
-                preview.editor.text().slice(preview.editor.text().cluster_at(preview.editor.cursors().primary().head));
-            put(buffer, first, 0, if at.trim().is_empty() { " " } else { &at }, ground);
+        if let Some(preview) = shelf.preview.as_ref().filter(|_| area.cols > 0) {
+            self.text_beside(preview, area, shelf.is_inside, buffer);
         }
     }
 }

@@ -15,7 +15,7 @@ const AGE_COLS: u16 = 24;
 
 impl Painter<'_> {
     pub(super) fn trail(&self, trail: &TrailPanel, buffer: &mut Buffer) {
-        self.line("trail", &trail.chooser.line.text, buffer);
+        self.line("trail", &trail.chooser.line, buffer);
         self.count(trail.chooser.shown.len(), trail.rows.len(), buffer);
         let lanes = trail.rows.iter().map(|row| width(&row.lanes)).max().unwrap_or(0);
         let verbs = trail.rows.iter().map(|row| width(&row.verb)).max().unwrap_or(0);

@@ -10,11 +10,13 @@ mod groups;
 pub mod reflow;
 
 use super::scene::{Outcome, Run, Scene, counted};
-use crate::changes::{Bias, ChangeBuilder};
+use crate::changes::{Bias, ChangeBuilder, Mapper};
 use crate::cursors::{CursorSet, Selection};
 use crate::languages::scanner::Kind;
 use crate::languages::{BlockMarks, Fixed, Language};
+use crate::text::cells::width;
 use crate::units::{Byte, Cell, Line, Span};
+use std::borrow::Cow;
 use std::sync::Arc;
 
 /// What is done to the lines of a run.
@@ -61,6 +63,10 @@ struct CommentLine {
     line: Line,
     content: Span,
     marked: Option<Marked>,
+    /// The column at which its text begins, and whether only spaces stand before it.
+    depth: Cell,
+    is_spaced: bool,
+    is_blank: bool,
 }
 
 /// Carries `wish` out on every run; in each, every language's lines by themselves.
@@ -127,10 +133,13 @@ fn refusal(scene: &Scene, runs: &[Run]) -> Option<Outcome> {
     })
 }
 
+/// Lines that are copied together: some pages, so that the copy stays small.
+const LINES_COPIED: usize = 4_096;
+
 /// What goes in at a place, or goes; a run's lines come to it language by language.
 struct Place {
     span: Span,
-    with: String,
+    with: Cow<'static, str>,
 }
 
 struct Work<'a, 'b> {
@@ -149,12 +158,12 @@ struct Work<'a, 'b> {
 }
 
 impl Work<'_, '_> {
-    fn insert(&mut self, at: Byte, with: impl Into<String>) {
+    fn insert(&mut self, at: Byte, with: impl Into<Cow<'static, str>>) {
         self.places.push(Place { span: Span::at(at), with: with.into() });
     }
 
     fn remove(&mut self, span: Span) {
-        self.places.push(Place { span, with: String::new() });
+        self.places.push(Place { span, with: Cow::Borrowed("") });
     }
 
     /// Carries out what the groups of a run came to, in the order of the text.
@@ -175,8 +184,8 @@ impl Work<'_, '_> {
             return;
         };
         let tongue = Tongue { style: &style, nests: group.language.nests };
-        let counts = |line: &&Line| all_blank || !self.scene.text.is_blank(**line);
-        let lines: Vec<CommentLine> = group.lines.iter().filter(counts).map(|line| self.look(*line, &tongue)).collect();
+        let counts = |line: &CommentLine| all_blank || !line.is_blank;
+        let lines: Vec<CommentLine> = self.look_at(&group.lines, &tongue).into_iter().filter(counts).collect();
         let marked = lines.iter().filter(|line| line.marked.is_some()).count();
         let take_off = wish == Wish::Off || (wish == Wish::Toggle && marked == lines.len());
         let turns_on = |line: &CommentLine| match wish {
@@ -188,7 +197,7 @@ impl Work<'_, '_> {
         if wish != Wish::Flip && !take_off {
             self.were += marked;
         }
-        let column = lines.iter().filter(|line| turns_on(line)).map(|line| self.depth(line)).min();
+        let column = lines.iter().filter(|line| turns_on(line)).map(|line| line.depth).min();
         let spaced = self.are_spaced(lines.iter().filter(|line| turns_off(line)));
         for line in &lines {
             if turns_on(line) {
@@ -203,30 +212,56 @@ impl Work<'_, '_> {
         self.blank |= all_blank;
     }
 
-    fn look(&self, line: Line, tongue: &Tongue) -> CommentLine {
-        let content = self.scene.text.content_span(line);
-        let characters = self.scene.text.slice(content);
-        let marked = match tongue.style {
-            Style::Mark(marks, None) => marked_by_line(&characters, marks),
-            Style::Mark(marks, Some(fixed)) => self.marked_in_column(line, fixed).or_else(|| {
-                let floating: Vec<String> = marks.iter().filter(|mark| !fixed.marks.contains(mark)).cloned().collect();
-                marked_by_line(&characters, &floating)
-            }),
-            Style::Wrap(marks) => marked_by_wrap(&characters, marks, tongue.nests),
-        };
-        let place = |span: Span| Span::new(content.start + span.start.0, content.start + span.end.0);
-        let marked = marked.map(|marked| Marked { open: place(marked.open), close: marked.close.map(place) });
-        CommentLine { line, content, marked }
+    /// What stands on `lines`, which are in order. Neighbouring ones are copied out of the rope together: asking it for each
+    /// would cost more than looking.
+    fn look_at(&self, lines: &[Line], tongue: &Tongue) -> Vec<CommentLine> {
+        let text = self.scene.text;
+        let mut looked = Vec::with_capacity(lines.len());
+        for near in lines.chunk_by(|one, other| one.next() == *other).flat_map(|near| near.chunks(LINES_COPIED)) {
+            let whole = Span::new(text.line_start(near[0]), text.line_span(near[near.len() - 1]).end);
+            let copy = text.slice(whole);
+            let mut start = whole.start;
+            // A last line without a line end, or an empty one, is no piece of a split.
+            let contents = copy.split_inclusive('\n').chain(std::iter::repeat(""));
+            for (line, characters) in near.iter().zip(contents) {
+                let content = characters.strip_suffix('\n').unwrap_or(characters);
+                let content =
+                    content.strip_suffix('\r').filter(|_| content.len() < characters.len()).unwrap_or(content);
+                looked.push(self.look(*line, (start, content), tongue));
+                start += characters.len();
+            }
+        }
+        looked
     }
 
-    fn depth(&self, line: &CommentLine) -> Cell {
-        self.scene.text.depth_of(line.line, self.scene.layout.tabs)
+    fn look(&self, line: Line, (start, characters): (Byte, &str), tongue: &Tongue) -> CommentLine {
+        let marked = match tongue.style {
+            Style::Mark(marks, None) => marked_by_line(characters, marks),
+            Style::Mark(marks, Some(fixed)) => self.marked_in_column(line, fixed).or_else(|| {
+                let floating: Vec<String> = marks.iter().filter(|mark| !fixed.marks.contains(mark)).cloned().collect();
+                marked_by_line(characters, &floating)
+            }),
+            Style::Wrap(marks) => marked_by_wrap(characters, marks, tongue.nests),
+        };
+        let place = |span: Span| Span::new(start + span.start.0, start + span.end.0);
+        let marked = marked.map(|marked| Marked { open: place(marked.open), close: marked.close.map(place) });
+        let rest = characters.trim_start();
+        let indentation = &characters[..characters.len() - rest.len()];
+        CommentLine {
+            line,
+            content: Span::new(start, start + characters.len()),
+            marked,
+            depth: width(indentation, self.scene.layout.tabs),
+            is_spaced: indentation.bytes().all(|byte| byte == b' '),
+            is_blank: rest.is_empty(),
+        }
     }
 
     fn put_on(&mut self, line: &CommentLine, column: Cell, tongue: &Tongue) {
         let tabs = self.scene.layout.tabs;
-        let at = match self.scene.text.is_blank(line.line) {
+        let at = match line.is_blank {
             true => line.content.end,
+            false if line.is_spaced => line.content.start + column.0 as usize,
             false => self.scene.text.place_at(line.line, column, tabs).at,
         };
         match tongue.style {
@@ -346,6 +381,7 @@ impl Work<'_, '_> {
 fn behind_marks(scene: &Scene, cursors: &CursorSet, change: &crate::changes::Change) -> CursorSet {
     let mut index = 0;
     let is_sole = cursors.len() == scene.cursors.len();
+    let mut mapper = Mapper::new(change);
     cursors.map(|each| {
         let old = scene.cursors.list()[index.min(scene.cursors.len() - 1)];
         index += 1;
@@ -354,8 +390,10 @@ fn behind_marks(scene: &Scene, cursors: &CursorSet, change: &crate::changes::Cha
             return each;
         }
         let end = scene.text.content_span(line).end;
-        let mark = change.edits().iter().find(|edit| edit.start() == end && edit.inserted_len() > 0);
-        let start = change.map(end, Bias::Before);
+        let first = change.edits().partition_point(|edit| edit.start() < end);
+        let here = change.edits()[first..].iter().take_while(|edit| edit.start() == end);
+        let mark = here.into_iter().find(|edit| edit.inserted_len() > 0);
+        let start = mapper.map(end, Bias::Before);
         Selection::caret(start + mark.map_or(0, crate::changes::Edit::inserted_len))
     })
 }

@@ -3,11 +3,15 @@
 //! A verb is given a scene and returns an outcome; the editor carries it out, remembers it, and hands the
 //! change to whoever follows the text. Times are milliseconds of the caller's clock.
 
+mod noted;
+mod states;
+
+use crate::bookmarks::Bookmarks;
 use crate::changes::since::Since;
 use crate::changes::{Bias, Change, ChangeBuilder, Mapper};
 use crate::cursors::{CursorSet, Selection};
 use crate::folds::Folds;
-use crate::history::{Done, Grouping, History, StepId, Travel};
+use crate::history::{Done, Grouping, History, USUAL_LIMIT};
 use crate::languages::Language;
 use crate::languages::lexical::{Lexical, LexicalView};
 use crate::marks::{MarkId, Marks};
@@ -20,6 +24,7 @@ use crate::verbs::clip::Clip;
 use crate::verbs::clipboard::{Depth, paste};
 use crate::verbs::scene::{Layer, Layout, Memory, Outcome, Scene, Widening};
 use crate::verbs::{Group, Request, Run, Verb};
+pub use noted::Noted;
 use std::sync::Arc;
 
 /// A text under edit.
@@ -35,8 +40,13 @@ pub struct Editor {
     memory: Memory,
     since: Since,
     marks: Marks,
+    bookmarks: Bookmarks,
     folds: Folds,
     revision: u64,
+    /// What was changed, for who follows the text from outside.
+    noted: Option<Noted>,
+    /// Whether more of the text is still to come: nothing is changed until then.
+    is_growing: bool,
 }
 
 /// What holds where neither the text nor `.editorconfig` says anything.
@@ -50,12 +60,20 @@ pub struct Manner {
     pub closes_pairs: bool,
     /// The width of text, in cells.
     pub text_width: u32,
+    /// What the history may hold, in bytes.
+    pub history_bytes: usize,
 }
 
 impl Default for Manner {
     /// The design's figures.
     fn default() -> Manner {
-        Manner { tabs: TabWidth(4), unit: IndentUnit::Spaces(4), closes_pairs: true, text_width: 80 }
+        Manner {
+            tabs: TabWidth(4),
+            unit: IndentUnit::Spaces(4),
+            closes_pairs: true,
+            text_width: 80,
+            history_bytes: USUAL_LIMIT,
+        }
     }
 }
 
@@ -102,6 +120,8 @@ impl Effects {
     }
 }
 
+const STILL_GROWING: &str = "more of the file is still to come: move, read and find meanwhile; then it can be changed";
+
 /// Lines in view until a screen says how many it has.
 const VIEW_LINES: usize = 35;
 
@@ -124,19 +144,24 @@ impl Editor {
             closes_pairs: manner.closes_pairs,
             text_width: manner.text_width,
         };
+        let mut history = History::default();
+        history.set_limit(manner.history_bytes);
         Editor {
+            history,
             since: Since::new(text.clone()),
             cursors: Arc::new(CursorSet::caret(crate::units::Byte(0))),
-            history: History::default(),
             lexical: Lexical::new(language),
             tree: None,
             memory: Memory::default(),
             marks: Marks::default(),
+            bookmarks: Bookmarks::default(),
             folds: Folds::default(),
             layout,
             manner,
             text,
             revision: 0,
+            noted: None,
+            is_growing: false,
         }
     }
 
@@ -163,6 +188,11 @@ impl Editor {
         self.memory.pins.take().is_some()
     }
 
+    /// Sets `pins` aside in place of those that there are.
+    pub fn set_pins(&mut self, pins: Option<CursorSet>) {
+        self.memory.pins = pins;
+    }
+
     /// What is not shown.
     #[must_use]
     pub fn folds(&self) -> &Folds {
@@ -174,6 +204,23 @@ impl Editor {
         let under = self.folds.under(&self.text, line);
         under.into_iter().for_each(|span| self.folds = self.folds.retaining(|other| other != span));
         under.is_some()
+    }
+
+    /// The bookmarks.
+    #[must_use]
+    pub fn bookmarks(&self) -> &Bookmarks {
+        &self.bookmarks
+    }
+
+    /// Sets other bookmarks.
+    pub fn set_bookmarks(&mut self, bookmarks: Bookmarks) {
+        self.bookmarks = bookmarks;
+    }
+
+    /// Folds otherwise; what a cursor stands in is not folded.
+    pub fn set_folds(&mut self, folds: Folds) {
+        self.folds = folds;
+        self.folds.reveal(&self.cursors);
     }
 
     /// The history.
@@ -252,15 +299,39 @@ impl Editor {
             builder.insert(self.text.end(), self.layout.line_end.as_str());
         }
         let change = builder.finish();
-        if change.is_empty() {
+        self.carry("save", change, now_ms);
+    }
+
+    /// Changes the text as a step of its own, called `verb`; cursors stay with what they stand at.
+    pub fn carry(&mut self, verb: &'static str, change: Change, now_ms: u64) {
+        if change.is_empty() || self.is_growing {
             return;
         }
         let before = self.cursors.clone();
+        self.memory.held = None;
         self.apply(&change);
         self.cursors = Arc::new(before.mapped(&change, Bias::Before).snapped(&self.text));
+        self.folds.reveal(&self.cursors);
         let (after, grouping) = (self.cursors.clone(), Grouping::Alone);
-        self.history.record(Done { verb: "save", changes: vec![change], before, after, grouping }, now_ms);
+        self.history.record(Done { verb, changes: vec![change], before, after, grouping }, now_ms);
         self.check();
+    }
+
+    /// Takes `text`, which begins with the text as it is, in its place: more of it is there. While more is to come nothing
+    /// is changed.
+    ///
+    /// # Panics
+    /// In debug builds, if the text is shorter than before.
+    pub fn grow(&mut self, text: Text, has_more: bool) {
+        debug_assert!(text.len() >= self.text.len(), "{} bytes after {}", text.len(), self.text.len());
+        self.since = Since::new(text.clone());
+        self.text = text;
+        self.is_growing = has_more;
+        self.revision += 1;
+        if !has_more {
+            self.layout.line_end = LineEnd::most_frequent(&self.text);
+            self.layout.unit = unit_of(&self.text, self.layout.tabs).unwrap_or(self.layout.unit);
+        }
     }
 
     /// Tells how many lines the view shows.
@@ -330,6 +401,7 @@ impl Editor {
             syntax: &self.syntax(),
             tree: self.tree.as_deref(),
             folds: &self.folds,
+            bookmarks: &self.bookmarks,
             language: self.language(),
             layout: &self.layout,
             clip,
@@ -365,7 +437,10 @@ impl Editor {
         let (mut changes, mut effects, mut grouping) = (Vec::new(), Effects::default(), None);
         for _ in 0..call.times.max(1) {
             let clip = effects.clip.clone();
-            let outcome = self.with_scene(clip.as_ref().unwrap_or(call.clip), &function);
+            let mut outcome = self.with_scene(clip.as_ref().unwrap_or(call.clip), &function);
+            if self.is_growing && !outcome.change.is_empty() {
+                outcome = Outcome::nothing(STILL_GROWING);
+            }
             let (set, folds) = (self.cursors.clone(), self.folds.clone());
             grouping = outcome.grouping;
             let change = self.carry_out(outcome, &mut effects);
@@ -412,6 +487,7 @@ impl Editor {
         self.cursors = Arc::new(cursors);
         self.folds = outcome.folds.unwrap_or_else(|| std::mem::take(&mut self.folds));
         self.folds.reveal(&self.cursors);
+        self.bookmarks = outcome.bookmarks.unwrap_or_else(|| std::mem::take(&mut self.bookmarks));
         self.memory.held = outcome.held;
         self.memory.cycle = outcome.cycle;
         self.memory.pairs.extend(outcome.pairs);
@@ -437,8 +513,10 @@ impl Editor {
             tree.follow(&before, change, &self.text);
         }
         self.lexical.follow(change);
+        self.note(change);
         self.revision += 1;
         self.marks.follow(change);
+        self.bookmarks.follow(change, &self.text);
         self.folds.follow(change, &self.text);
         let memory = &mut self.memory;
         let mut mapper = Mapper::new(change);
@@ -474,71 +552,6 @@ impl Editor {
             let near = carets.partition_point(|each| each.head < pair.start);
             carets.get(near).is_some_and(|each| each.head <= pair.end)
         });
-    }
-
-    fn travel(&mut self, times: u32, mut step: impl FnMut(&mut History) -> Option<Travel>, none: &str) -> Effects {
-        self.memory.held = None;
-        self.memory.pairs.clear();
-        self.memory.widened.clear();
-        let mut steps = 0;
-        while steps < times.max(1) {
-            let Some(travel) = step(&mut self.history) else { break };
-            travel.changes.iter().for_each(|change| self.apply(change));
-            self.cursors = travel.cursors;
-            self.folds.reveal(&self.cursors);
-            steps += 1;
-        }
-        if steps == 0 {
-            return Effects::saying(none);
-        }
-        if !self.history.is_modified() {
-            self.since = Since::new(self.text.clone());
-        }
-        Effects::default()
-    }
-
-    /// Goes to a place in the tree of steps, on whatever branch it is; whether there was a way to go.
-    ///
-    /// # Panics
-    /// If `id` is of another text's history.
-    pub fn go_to_step(&mut self, id: StepId) -> bool {
-        let mut left = Some(id);
-        let effects = self.travel(1, |history| left.take().and_then(|id| history.go_to(id)), "");
-        self.check();
-        effects.message.is_none()
-    }
-
-    /// The text as it was at a place in the tree of steps, with the cursors of then: to be looked at, for it
-    /// has no history of its own.
-    ///
-    /// Cost: linear in the steps between and in what they changed, never in the text.
-    ///
-    /// # Panics
-    /// If `id` is of another text's history.
-    #[must_use]
-    pub fn as_it_was(&self, id: StepId) -> Editor {
-        let mut then = Editor {
-            text: self.text.clone(),
-            cursors: self.cursors.clone(),
-            history: History::default(),
-            lexical: self.lexical.clone(),
-            tree: None,
-            layout: self.layout,
-            manner: self.manner,
-            memory: Memory::default(),
-            since: self.since.clone(),
-            marks: Marks::default(),
-            folds: Folds::default(),
-            revision: self.revision,
-        };
-        if let Some(travel) = self.history.way_to(id) {
-            travel.changes.iter().for_each(|change| then.apply(change));
-            then.cursors = travel.cursors;
-        }
-        if self.history.saved() == Some(id) {
-            then.since = Since::new(then.text.clone());
-        }
-        then
     }
 
     /// Remembers the place `at`, which moves with edits from now on.

@@ -1,0 +1,494 @@
+//! The numbers to reach, each beside its floor, measured in the same run: `scripts/bench` runs it and keeps the table.
+//!
+//! Every row is the best of a few runs, floor and ours in turn, so that a busy moment of the machine falls on neither.
+//! Arguments: parts of names of rows; without any, all of them. `SNARVEL_BENCH_MB` makes the large file smaller.
+
+use ratatui::buffer::Buffer;
+use ratatui::layout::Rect;
+use ropey::{Rope, RopeBuilder};
+use snarvel::app::{App, Event};
+use snarvel::document::{Document, Home};
+use snarvel::keys::Key;
+use snarvel::palette::{Depth, Palette, Tide};
+use snarvel::screen;
+use snarvel::screen::layout::Size;
+use snarvel_core::cursors::{CursorSet, Selection};
+use snarvel_core::editor::{Call, Editor, Manner};
+use snarvel_core::languages::by_name;
+use snarvel_core::search::pattern::{Pattern, Wish};
+use snarvel_core::text::Text;
+use snarvel_core::units::{Byte, Line};
+use snarvel_core::verbs::by_name as verb;
+use snarvel_core::verbs::clip::Clip;
+use snarvel_files::folder::{FileWalk, Which};
+use snarvel_files::load::{Encoding, Loaded, load};
+use snarvel_files::search::{FolderSearch, Ground};
+use std::collections::HashMap;
+use std::fmt::Write;
+use std::hint::black_box;
+use std::path::{Path, PathBuf};
+use std::process::Command;
+use std::sync::Arc;
+use std::time::{Duration, Instant};
+
+/// A line of the table.
+struct Row {
+    what: String,
+    floor: (String, f64),
+    ours: f64,
+    bar: String,
+    unit: &'static str,
+}
+
+impl Row {
+    fn times(what: impl Into<String>, floor_name: &str, floor: Duration, ours: Duration, bar: f64) -> Row {
+        Row {
+            what: what.into(),
+            floor: (floor_name.to_owned(), millis(floor)),
+            ours: millis(ours),
+            bar: format!("{bar} ×"),
+            unit: "ms",
+        }
+    }
+}
+
+fn millis(time: Duration) -> f64 {
+    time.as_secs_f64() * 1e3
+}
+
+/// The best of `runs` runs of both, in turn. Each gets what `setup` makes for it anew.
+fn best<S, T>(
+    runs: usize,
+    mut setup: impl FnMut() -> S,
+    floor: impl Fn(&mut S) -> T,
+    ours: impl Fn(&mut S) -> T,
+) -> [Duration; 2] {
+    let mut found = [Duration::MAX; 2];
+    for _ in 0..runs {
+        let mut made = setup();
+        let start = Instant::now();
+        black_box(floor(&mut made));
+        found[0] = found[0].min(start.elapsed());
+        let mut made = setup();
+        let start = Instant::now();
+        black_box(ours(&mut made));
+        found[1] = found[1].min(start.elapsed());
+    }
+    found
+}
+
+/// Where the bench keeps its files.
+fn ground() -> PathBuf {
+    let folder = PathBuf::from(env!("CARGO_TARGET_TMPDIR")).join("numbers");
+    std::fs::create_dir_all(&folder).expect("a folder for the bench");
+    folder
+}
+
+fn megabytes() -> usize {
+    std::env::var("SNARVEL_BENCH_MB").ok().and_then(|text| text.parse().ok()).unwrap_or(1024)
+}
+
+/// Source of lines of 60 bytes; every 17,000th one has a word that no other has.
+fn source(bytes: usize) -> String {
+    let demo = snarvel::demo::FILES[0].1;
+    let lines: Vec<String> =
+        demo.lines().filter(|line| line.is_ascii() && line.len() < 60).map(|line| format!("{line:<59}\n")).collect();
+    let mut text = String::with_capacity(bytes + 60);
+    let mut index = 0;
+    while text.len() < bytes {
+        match index % 17_000 {
+            0 => {
+                let _ = writeln!(text, "{:<59}", "let lampkeeper = 1; // lampkeeper");
+            }
+            _ => text.push_str(&lines[index % lines.len()]),
+        }
+        index += 1;
+    }
+    text
+}
+
+fn large_file() -> PathBuf {
+    let path = ground().join("large.rs");
+    let bytes = megabytes() << 20;
+    if std::fs::metadata(&path).map_or(0, |meta| meta.len()) < bytes as u64 {
+        std::fs::write(&path, source(bytes)).expect("the large file");
+    }
+    path
+}
+
+fn app_with(document: Document) -> App {
+    let palette = Palette::new(Tide::Night, Depth::True);
+    let mut app = App::new(vec![document], ground(), palette, Size::REFERENCE);
+    app.writes = false;
+    app
+}
+
+fn document(text: Text, name: &str) -> Document {
+    let loaded = Loaded { text, encoding: Encoding::Utf8, read_only: false };
+    Document::of(loaded, Home::File(ground().join(name)), Manner::default())
+}
+
+fn frame(app: &App) {
+    let mut buffer = Buffer::empty(Rect::new(0, 0, app.size.cols, app.size.rows));
+    screen::draw(app, &mut buffer);
+    black_box(buffer);
+}
+
+fn key(app: &mut App, name: &str) {
+    app.handle(Event::Key(Key::parse(name).expect("a key")), 0);
+}
+
+/// From the key to the frame, in order.
+fn keys_to_frames(app: &mut App, count: usize) -> Vec<Duration> {
+    frame(app);
+    let mut times: Vec<Duration> = (0..count)
+        .map(|_| {
+            let start = Instant::now();
+            key(app, "x");
+            frame(app);
+            start.elapsed()
+        })
+        .collect();
+    times.sort_unstable();
+    times
+}
+
+fn opening(rows: &mut Vec<Row>) {
+    let path = large_file();
+    let [floor, ours] = best(
+        3,
+        || (),
+        |()| {
+            let bytes = std::fs::read(&path).expect("the large file");
+            let text = std::str::from_utf8(&bytes).expect("UTF-8");
+            let rope = Rope::from_str(text);
+            rope.len_lines()
+        },
+        |()| load(&path).expect("it loads").map_or(0, |loaded| loaded.text.line_count()),
+    );
+    let what = format!("open {} MB until it is whole in memory", megabytes());
+    rows.push(Row::times(what, "read, UTF-8 check, bare rope", floor, ours, 1.2));
+    let empty = ground().join("empty.rs");
+    std::fs::write(&empty, "").expect("an empty file");
+    let first = |path: &Path| {
+        let start = Instant::now();
+        let document = Document::begin(path, Manner::default(), || ())
+            .unwrap_or_else(|| Document::open(path, Manner::default()).expect("it opens"));
+        let app = app_with(document);
+        frame(&app);
+        start.elapsed()
+    };
+    let [floor, ours] = best(5, || (), |()| first(&empty), |()| first(&path));
+    rows.push(Row {
+        what: "first frame of that file".into(),
+        floor: ("first frame of an empty file".into(), millis(floor)),
+        ours: millis(ours),
+        bar: "100 ms more".into(),
+        unit: "ms",
+    });
+    let peak = peak_of_playing(&path);
+    let size = std::fs::metadata(&path).map_or(0, |meta| meta.len());
+    rows.push(Row {
+        what: "memory after opening it".into(),
+        floor: ("its size".into(), size as f64 / 1e6),
+        ours: peak as f64 / 1e6,
+        bar: "1.25 × + 40 MB".into(),
+        unit: "MB",
+    });
+    let text = load(&path).expect("it loads").expect("it is there").text;
+    let median = |text: Text| {
+        let mut app = app_with(document(text, "large.rs"));
+        key(&mut app, "ctrl+end");
+        let times = keys_to_frames(&mut app, 400);
+        [times[200], times[395]]
+    };
+    let [empty, large] = [median(Text::default()), median(text.clone())];
+    rows.push(Row::times("one character at its end, until the frame", "in an empty file", empty[0], large[0], 3.0));
+    rows.push(Row {
+        what: "the same, 99 of 100".into(),
+        floor: ("in an empty file".into(), millis(empty[1])),
+        ours: millis(large[1]),
+        bar: "5 ms".into(),
+        unit: "ms",
+    });
+    finding_in_a_file(&text, &path, rows);
+}
+
+fn peak_of_playing(path: &Path) -> u64 {
+    let out = Command::new(env!("CARGO_BIN_EXE_snarvel")).arg("play").arg(path).args(["--emit", "timing"]).output();
+    let printed = String::from_utf8_lossy(&out.expect("it plays").stdout).into_owned();
+    let at = printed.find("\"peak_rss_bytes\":").map_or(0, |at| at + 17);
+    printed[at..].chars().take_while(char::is_ascii_digit).collect::<String>().parse().unwrap_or(0)
+}
+
+fn finding_in_a_file(text: &Text, path: &Path, rows: &mut Vec<Row>) {
+    let bytes = std::fs::read(path).expect("the large file");
+    let language = by_name("rust").expect("Rust");
+    let pattern = |what: &str| Pattern::new(Wish { what: what.to_owned(), ..Wish::default() }).expect("a literal");
+    for what in ["Lampkeeper", "lampkeeper"] {
+        let pattern = pattern(what);
+        let floor = |(): &mut ()| memchr::memmem::find_iter(&bytes, what.as_bytes()).count();
+        let ours = |(): &mut ()| pattern.all(text, text.span(), language.word_rule()).len();
+        let [floor, ours] = best(3, || (), floor, ours);
+        let how = if what.starts_with('L') { "as typed" } else { "either case" };
+        rows.push(Row::times(format!("find a literal in it, {how}"), "memmem over its bytes", floor, ours, 2.0));
+    }
+    drop(bytes);
+    let take = verb("take-all").expect("the verb");
+    let mut editor = Editor::new(text.clone(), language);
+    let bytes = std::fs::read(path).expect("the large file");
+    let first = memchr::memmem::find(&bytes, b"lampkeeper").expect("it is there");
+    let start = || Selection::new(Byte(first), Byte(first + 10));
+    editor.set_cursors(CursorSet::one(start()));
+    let editor = std::cell::RefCell::new(editor);
+    let [floor, ours] = best(
+        3,
+        || editor.borrow_mut().set_cursors(CursorSet::one(start())),
+        |()| memchr::memmem::find_iter(&bytes, b"lampkeeper").count(),
+        |()| {
+            let mut editor = editor.borrow_mut();
+            editor.run(Call { verb: take, argument: "", times: 1, clip: &Clip::default(), now_ms: 0 });
+            editor.cursors().len()
+        },
+    );
+    let what = format!("take all {} of a literal in it", editor.borrow().cursors().len());
+    rows.push(Row::times(what, "memmem over its bytes", floor, ours, 2.0));
+}
+
+/// A caret on every line that is a multiple of `every`, at most `count`.
+fn carets(text: &Text, every: usize, count: usize) -> CursorSet {
+    let lines = (0..text.real_line_count()).step_by(every).take(count);
+    CursorSet::of(lines.map(|line| Selection::caret(text.line_start(Line(line)) + 4)).collect(), 0)
+}
+
+fn many_cursors(rows: &mut Vec<Row>) {
+    let text = Text::from(source(100 << 20).as_str());
+    let rope = Rope::from_str(&text.to_string());
+    for (count, bar) in [(10_000, 2.0), (100_000, 2.0), (1_000_000, 3.0)] {
+        let every = (text.real_line_count() / count).max(1);
+        let set = carets(&text, every, count);
+        let places: Vec<usize> = set.iter().map(|each| each.head.0).collect();
+        let insert = |rope: &mut Rope| places.iter().rev().for_each(|at| rope.insert(*at, "x"));
+        let [floor, _] = best(3, || rope.clone(), insert, insert);
+        let mut editor = Editor::new(text.clone(), by_name("rust").expect("Rust"));
+        let mut ours = Duration::MAX;
+        for round in 0..3 {
+            editor.set_cursors(set.clone());
+            let call = Call {
+                verb: verb("type-text").expect("the verb"),
+                argument: "x",
+                times: 1,
+                clip: &Clip::default(),
+                now_ms: round * 10_000,
+            };
+            let start = Instant::now();
+            editor.run(call);
+            ours = ours.min(start.elapsed());
+            editor.run(Call { verb: verb("undo").expect("the verb"), ..call });
+        }
+        let what = format!("one character at {} cursors in 100 MB", set.len());
+        rows.push(Row::times(what, "as many insertions into the bare rope", floor, ours, bar));
+    }
+}
+
+fn lines(rows: &mut Vec<Row>) {
+    let text = Text::from(source(100 << 20).as_str());
+    let rope = Rope::from_str(&text.to_string());
+    let set = carets(&text, text.real_line_count() / 100_000, 100_000);
+    let rebuild = |rope: &mut Rope| {
+        let mut builder = RopeBuilder::new();
+        rope.chunks().for_each(|chunk| builder.append(chunk));
+        builder.finish().len_bytes()
+    };
+    let [floor, _] = best(3, || rope.clone(), rebuild, rebuild);
+    for name in ["carry-down", "duplicate-down", "delete-lines", "join-lines"] {
+        let mut ours = Duration::MAX;
+        let mut editor = Editor::new(text.clone(), by_name("rust").expect("Rust"));
+        for round in 0..3 {
+            editor.set_cursors(set.clone());
+            let call = Call {
+                verb: verb(name).expect("the verb"),
+                argument: "",
+                times: 1,
+                clip: &Clip::default(),
+                now_ms: round * 10_000,
+            };
+            let start = Instant::now();
+            editor.run(call);
+            ours = ours.min(start.elapsed());
+            editor.run(Call { verb: verb("undo").expect("the verb"), ..call });
+        }
+        rows.push(Row::times(format!("{name}, 100,000 runs in 100 MB"), "one rebuild of the rope", floor, ours, 2.0));
+    }
+    let million: String = source(60 << 20).lines().take(1_000_000).flat_map(|line| [line, "\n"]).collect();
+    let text = Text::from(million.as_str());
+    let copy = |(): &mut ()| {
+        let mut out = String::with_capacity(million.len() + 3_000_000);
+        for line in million.split_inclusive('\n') {
+            out.push_str("// ");
+            out.push_str(line);
+        }
+        out.len()
+    };
+    let [floor, _] = best(3, || (), copy, copy);
+    let mut editor = Editor::new(text.clone(), by_name("rust").expect("Rust"));
+    let mut ours = Duration::MAX;
+    for round in 0..3 {
+        editor.set_cursors(CursorSet::one(Selection::new(Byte(0), text.end())));
+        let call = Call {
+            verb: verb("comment-toggle").expect("the verb"),
+            argument: "",
+            times: 1,
+            clip: &Clip::default(),
+            now_ms: round * 10_000,
+        };
+        let start = Instant::now();
+        editor.run(call);
+        ours = ours.min(start.elapsed());
+        editor.run(Call { verb: verb("undo").expect("the verb"), ..call });
+    }
+    rows.push(Row::times(
+        "comment toggle over 1,000,000 lines",
+        "a pass that copies and puts in marks",
+        floor,
+        ours,
+        3.0,
+    ));
+}
+
+fn keys(rows: &mut Vec<Row>) {
+    let demo = snarvel::demo::FILES.iter().find(|(name, _)| *name == "gauges.rs").map_or("", |(_, text)| *text);
+    let text: String = demo.repeat(5_000 / demo.lines().count() + 1);
+    let mut app = app_with(document(Text::from(text.as_str()), "gauges.rs"));
+    app.document_mut().editor.set_cursors(CursorSet::caret(Byte(text.len() / 2)));
+    app.document().editor.settle_tree();
+    let times = keys_to_frames(&mut app, 1_000);
+    for (name, at, bar) in [("half of them", 500, "1 ms"), ("99 of 100", 990, "4 ms")] {
+        rows.push(Row {
+            what: format!("key to frame in 5,000 lines with colours, {name}"),
+            floor: ("–".into(), 0.0),
+            ours: millis(times[at]),
+            bar: bar.into(),
+            unit: "ms",
+        });
+    }
+    let small = ground().join("small.rs");
+    std::fs::write(&small, demo).expect("a small file");
+    let run = |arguments: &[&str]| {
+        let start = Instant::now();
+        let out = Command::new(env!("CARGO_BIN_EXE_snarvel")).args(arguments).output().expect("it runs");
+        black_box(out);
+        start.elapsed()
+    };
+    let small = small.display().to_string();
+    let [floor, ours] = best(20, || (), |()| run(&["--version"]), |()| run(&["play", &small, "--emit", "frame"]));
+    rows.push(Row {
+        what: "start to first frame, small file".into(),
+        floor: ("--version".into(), millis(floor)),
+        ours: millis(ours),
+        bar: "15 ms more".into(),
+        unit: "ms",
+    });
+}
+
+/// A project of so many small files.
+fn project(files: usize) -> PathBuf {
+    let folder = ground().join("project");
+    let demo = snarvel::demo::FILES[0].1;
+    for index in 0..files {
+        let inside = folder.join(format!("part{:03}", index / 100));
+        let path = inside.join(format!("gauge{index:05}.rs"));
+        if !path.exists() {
+            std::fs::create_dir_all(&inside).expect("a folder");
+            let word = if index % 50 == 0 { "// lampkeeper\n" } else { "" };
+            std::fs::write(path, format!("{word}{demo}")).expect("a file");
+        }
+    }
+    folder
+}
+
+fn many_files(rows: &mut Vec<Row>) {
+    let folder = project(20_000);
+    let walk = |(): &mut ()| ignore::WalkBuilder::new(&folder).build().filter_map(Result::ok).count();
+    let ours =
+        |(): &mut ()| FileWalk::start(&folder, Which::Usual, 200_000, || ()).gather(Duration::from_mins(1)).0.len();
+    let [floor, ours] = best(3, || (), walk, ours);
+    rows.push(Row::times("the list of 20,000 files to open", "one walk, unsorted", floor, ours, 2.0));
+    let pattern = Arc::new(Pattern::new(Wish { what: "Lampkeeper".into(), ..Wish::default() }).expect("a literal"));
+    let lower = Arc::new(Pattern::new(Wish { what: "lampkeeper".into(), ..Wish::default() }).expect("a literal"));
+    for (how, pattern, needle) in [("as typed", &pattern, "Lampkeeper"), ("either case", &lower, "lampkeeper")] {
+        let bare = |(): &mut ()| {
+            let files = ignore::WalkBuilder::new(&folder).build().filter_map(Result::ok);
+            let files = files.filter(|entry| entry.file_type().is_some_and(|kind| kind.is_file()));
+            let bytes = files.filter_map(|entry| std::fs::read(entry.path()).ok());
+            bytes.map(|bytes| memchr::memmem::find_iter(&bytes, needle.as_bytes()).count()).sum::<usize>()
+        };
+        let ours = |(): &mut ()| {
+            let ground = Ground { folder: folder.clone(), open: HashMap::new() };
+            FolderSearch::start(pattern, ground, || ()).settle().iter().map(|file| file.hits.len()).sum()
+        };
+        let [floor, ours] = best(3, || (), bare, ours);
+        let what = format!("find a literal in 20,000 files, {how}");
+        rows.push(Row::times(what, "walk, read, memmem on one thread", floor, ours, 2.0));
+    }
+}
+
+fn growth(rows: &mut Vec<Row>) {
+    for name in ["type-text", "duplicate-down", "comment-toggle"] {
+        let mut times = Vec::new();
+        for count in [1_000, 10_000, 100_000] {
+            let text = Text::from(source(count * 10 * 60).as_str());
+            let set = carets(&text, 10, count);
+            let mut editor = Editor::new(text, by_name("rust").expect("Rust"));
+            let mut time = Duration::MAX;
+            for round in 0..5 {
+                editor.set_cursors(set.clone());
+                let call = Call {
+                    verb: verb(name).expect("the verb"),
+                    argument: "x",
+                    times: 1,
+                    clip: &Clip::default(),
+                    now_ms: round * 10_000,
+                };
+                let start = Instant::now();
+                editor.run(call);
+                time = time.min(start.elapsed());
+                editor.run(Call { verb: verb("undo").expect("the verb"), ..call });
+            }
+            times.push(time);
+        }
+        rows.push(Row {
+            what: format!("{name} at 1,000, 10,000, 100,000 places: the last beside 100 times the first"),
+            floor: (format!("{:.2}, {:.1} ms", millis(times[0]), millis(times[1])), millis(times[0]) * 100.0),
+            ours: millis(times[2]),
+            bar: "linear".into(),
+            unit: "ms",
+        });
+    }
+}
+
+type Part = (&'static str, fn(&mut Vec<Row>));
+
+fn main() {
+    let wanted: Vec<String> = std::env::args().skip(1).filter(|each| !each.starts_with('-')).collect();
+    let parts: [Part; 6] = [
+        ("opening", opening),
+        ("cursors", many_cursors),
+        ("lines", lines),
+        ("keys", keys),
+        ("files", many_files),
+        ("growth", growth),
+    ];
+    println!("| what | floor | floor | ours | ratio | bar |\n|---|---|---|---|---|---|");
+    for (name, part) in parts {
+        if !wanted.is_empty() && !wanted.iter().any(|each| name.contains(each.as_str())) {
+            continue;
+        }
+        let mut rows = Vec::new();
+        part(&mut rows);
+        for Row { what, floor: (floor_name, floor), ours, bar, unit } in rows {
+            let ratio = if floor > 0.0 { format!("{:.2} ×", ours / floor) } else { "–".to_owned() };
+            println!("| {what} | {floor_name} | {floor:.2} {unit} | {ours:.2} {unit} | {ratio} | {bar} |");
+        }
+    }
+}

@@ -1,0 +1,241 @@
+//! What lies around the text: opening by name, the folder's files, verbs looked up, keys bound, the key sheet.
+
+use super::App;
+use crate::document::{Document, Home, name_of};
+use crate::keys::bindings::{self, Binding, Deed as KeyDeed};
+use crate::panels::files::{Deed, FilesPanel};
+use crate::panels::open::{MOST_FILES, Note, Offered, Opening};
+use crate::panels::{Argument, Line as InputLine, Panel};
+use crate::sheet;
+use snarvel_core::bookmarks::Bookmarks;
+use snarvel_core::units::Line;
+use snarvel_core::verbs::by_name;
+use snarvel_files::folder::{FileWalk, Which};
+use snarvel_files::private;
+use std::path::{Path, PathBuf};
+use std::time::Duration;
+
+impl App {
+    /// Offers the files of the folder, those that are open and those opened of late first.
+    pub fn ask_for_file(&mut self) {
+        let walk = self.walk(Which::Usual);
+        let opening = Opening::of(&self.folder, self.first_offered(), walk, self.settings.manner);
+        self.panel = Some(Panel::Open(Box::new(opening)));
+    }
+
+    fn walk(&self, which: Which) -> FileWalk {
+        let waker = self.waker.clone();
+        FileWalk::start(&self.folder, which, MOST_FILES, move || waker.wake())
+    }
+
+    /// Files opened of late, the latest first, the one in view last.
+    fn first_offered(&self) -> Vec<Offered> {
+        let path_of = |document: &Document| match &document.home {
+            Home::File(path) => Some(path.clone()),
+            Home::Pipe | Home::None => None,
+        };
+        let here = path_of(self.document());
+        let open: Vec<PathBuf> = self.documents.iter().filter_map(path_of).collect();
+        let mut offered: Vec<Offered> = Vec::new();
+        for path in self.recent.iter().chain(&open).filter(|path| Some(*path) != here.as_ref()).chain(&here) {
+            let is_open = open.contains(path);
+            let shown = path.strip_prefix(&self.folder).unwrap_or(path).to_owned();
+            let is_new = !offered.iter().any(|each| each.path == shown);
+            if is_new && (is_open || path.is_file()) {
+                offered.push(Offered { path: shown, note: if is_open { Note::Open } else { Note::Recent } });
+            }
+        }
+        offered
+    }
+
+    /// Remembers that `path` was opened.
+    pub(super) fn note_opened(&mut self, path: &Path) {
+        self.recent.retain(|each| each != path);
+        self.recent.insert(0, path.to_owned());
+        self.recent.truncate(MOST_RECENT);
+    }
+
+    /// Takes other files to choose from.
+    pub(super) fn walk_anew(&mut self, which: Which) {
+        let walk = self.walk(which);
+        if let Some(Panel::Open(opening)) = &mut self.panel {
+            opening.walk_anew(walk);
+        }
+    }
+
+    /// Takes in files that were found meanwhile.
+    pub(super) fn gather_files(&mut self) {
+        if let Some(Panel::Open(opening)) = &mut self.panel {
+            opening.gather(Duration::ZERO);
+        }
+    }
+
+    /// Waits for all files that there are to choose from.
+    pub(super) fn settle_files(&mut self) {
+        if let Some(Panel::Open(opening)) = &mut self.panel {
+            while opening.is_looking() {
+                opening.gather(Duration::from_millis(50));
+            }
+        }
+    }
+
+    /// Shows the folder as a tree.
+    pub(super) fn show_files(&mut self) {
+        let here = match &self.document().home {
+            Home::File(path) => Some(path.clone()),
+            Home::Pipe | Home::None => None,
+        };
+        self.panel = Some(Panel::Files(Box::new(FilesPanel::of(&self.folder, here.as_deref()))));
+    }
+
+    /// Does to a file what was asked for; the panel says what came of it.
+    pub(super) fn do_to_file(&mut self, deed: &Deed) {
+        let result = if self.writes { self.done_to_file(deed) } else { Ok("not done: only played".to_owned()) };
+        let at = match deed {
+            Deed::CreateFile(path) | Deed::CreateFolder(path) | Deed::Rename(_, path) | Deed::Trash(path) => {
+                path.clone()
+            }
+        };
+        if let (Deed::CreateFile(path), Ok(_)) = (deed, &result) {
+            self.panel = None;
+            self.open(&path.clone());
+            return;
+        }
+        if let Some(Panel::Files(files)) = &mut self.panel {
+            files.refresh(Some(&at));
+            files.said = Some(result.unwrap_or_else(|why| why));
+        }
+    }
+
+    fn done_to_file(&mut self, deed: &Deed) -> Result<String, String> {
+        let failed = |path: &Path, error: &dyn std::fmt::Display| format!("{}: {error}", path.display());
+        match deed {
+            Deed::CreateFile(path) => {
+                let folder = path.parent().unwrap_or(path);
+                std::fs::create_dir_all(folder).map_err(|error| failed(folder, &error))?;
+                let made = std::fs::OpenOptions::new().write(true).create_new(true).open(path);
+                made.map(|_| String::new()).map_err(|error| failed(path, &error))
+            }
+            Deed::CreateFolder(path) => {
+                std::fs::create_dir_all(path).map_err(|error| failed(path, &error))?;
+                Ok(format!("{} is there now", path.display()))
+            }
+            Deed::Rename(from, to) => {
+                if to.symlink_metadata().is_ok() {
+                    return Err(format!("{} is there already", to.display()));
+                }
+                std::fs::rename(from, to).map_err(|error| failed(from, &error))?;
+                for document in &mut self.documents {
+                    if let Home::File(path) = &document.home
+                        && let Ok(rest) = path.strip_prefix(from)
+                    {
+                        let moved = if rest.as_os_str().is_empty() { to.clone() } else { to.join(rest) };
+                        document.home = Home::File(moved);
+                    }
+                }
+                Ok(format!("{} is {} now", name_of(from), name_of(to)))
+            }
+            Deed::Trash(path) => {
+                trash::delete(path).map_err(|error| failed(path, &error))?;
+                Ok(format!("{} is in the trash", name_of(path)))
+            }
+        }
+    }
+
+    /// Takes the bookmark off `line`.
+    pub(super) fn clear_bookmark(&mut self, line: Line) {
+        let editor = &mut self.document_mut().editor;
+        let text = editor.text();
+        let others: Vec<Line> = editor.bookmarks().lines(text).filter(|each| *each != line).collect();
+        let marks = Bookmarks::on(text, others);
+        editor.set_bookmarks(marks);
+    }
+
+    pub(super) fn show_lookup(&mut self) {
+        self.panel = Some(Panel::Lookup(Box::default()));
+    }
+
+    /// Runs a verb by its name, asking for its argument where it needs one.
+    pub(super) fn run_named(&mut self, name: &str) {
+        let Some(verb) = by_name(name) else { return };
+        if verb.asks {
+            self.panel = Some(Panel::Argument(Argument { verb, line: InputLine::default() }));
+        } else {
+            self.run(verb, "");
+        }
+    }
+
+    /// Binds keys, here and in the keys file.
+    pub(super) fn bind(&mut self, bound: Vec<Binding>) {
+        let mut own = self.keymap.own().to_vec();
+        let told: Vec<String> = bound
+            .iter()
+            .map(|binding| match &binding.deed {
+                KeyDeed::Verb(verb, _) => format!("{} runs {}", binding.key, verb.name),
+                KeyDeed::Text(text) => format!("{} types {text:?}", binding.key),
+                KeyDeed::Nothing => format!("{} runs nothing", binding.key),
+            })
+            .collect();
+        for binding in bound {
+            own.retain(|each| each.key != binding.key);
+            own.push(binding);
+        }
+        let written = self.write_keys(|text| {
+            own.iter().try_fold(text.to_owned(), |text, each| bindings::with(&text, each.key, Some(&each.deed)))
+        });
+        self.keymap = self.keymap.with_own(&own);
+        self.say(match written {
+            Ok(true) => told.join(", ") + " now",
+            Ok(false) => told.join(", ") + " until the end",
+            Err(why) => format!("{} until the end: {why}", told.join(", ")),
+        });
+    }
+
+    /// All keys as shipped.
+    pub(super) fn reset_keys(&mut self) {
+        let own = self.keymap.own().to_vec();
+        let written = self.write_keys(|text| {
+            own.iter().try_fold(text.to_owned(), |text, each| bindings::with(&text, each.key, None))
+        });
+        self.keymap = self.keymap.with_own(&[]);
+        self.say(match written {
+            Ok(_) => "all keys are as shipped".to_owned(),
+            Err(why) => format!("all keys are as shipped until the end: {why}"),
+        });
+    }
+
+    /// Changes the keys file; false where there is none to change.
+    fn write_keys(&self, change: impl FnOnce(&str) -> Result<String, String>) -> Result<bool, String> {
+        let Some(file) = self.keys_file.as_ref().filter(|_| self.writes) else { return Ok(false) };
+        let named = |error: &dyn std::fmt::Display| format!("{}: {error}", file.display());
+        let text = match std::fs::read_to_string(file) {
+            Ok(text) => text,
+            Err(error) if error.kind() == std::io::ErrorKind::NotFound => String::new(),
+            Err(error) => return Err(named(&error)),
+        };
+        let changed = change(&text).map_err(|error| named(&error))?;
+        private::write(file, changed.as_bytes()).map_err(|error| named(&error))?;
+        Ok(true)
+    }
+
+    /// Asks for the name of the file that the key sheet goes to.
+    pub(super) fn ask_sheet(&mut self) {
+        self.panel = Some(Panel::Sheet(InputLine::holding("keys.pdf")));
+    }
+
+    /// Draws the keys into the file at `path`.
+    pub(super) fn draw_sheet(&mut self, path: &Path) {
+        let path = self.folder.join(path);
+        if !self.writes {
+            self.say("not drawn: only played");
+            return;
+        }
+        match sheet::write_keys(&self.keymap, &path, sheet::Paper::A4) {
+            Ok(()) => self.say(format!("the keys are drawn in {}", path.display())),
+            Err(error) => self.say(format!("{error:#}")),
+        }
+    }
+}
+
+/// How many files are remembered as opened of late.
+const MOST_RECENT: usize = 200;

@@ -1,0 +1,365 @@
+//! What keeps work safe: the journal of each text, work that was left behind, files that others change.
+
+use super::App;
+use crate::differences;
+use crate::document::{Document, Home};
+use crate::panels::diff::{About, Choice, DiffPanel};
+use crate::panels::{Matter, Panel};
+use snarvel_core::editor::Noted;
+use snarvel_core::text::Text;
+use snarvel_core::verbs::scene::counted;
+use snarvel_files::FileError;
+use snarvel_files::journal::{Base, Beside, Journals, Left};
+use snarvel_files::load::load;
+use snarvel_files::outside::{Fate, News, Watch};
+use snarvel_files::stamp::Stamp;
+use std::path::{Path, PathBuf};
+use std::time::Duration;
+
+/// The longest that a key waits for the disk; where that stalls, for once.
+const LONGEST_WAIT: Duration = Duration::from_millis(10);
+
+/// What keeps work safe; nothing of it where nothing is to be kept.
+#[derive(Debug, Default)]
+pub struct Safety {
+    journals: Option<Journals>,
+    watch: Option<Watch>,
+    /// Another file that the current text may be written over.
+    over: Option<PathBuf>,
+    /// Work that was left behind and waits for an answer, with the document that it belongs to.
+    waiting: Vec<(u64, Left, Text)>,
+}
+
+impl Safety {
+    /// Whether anything is kept: then there is a screen that can wait for a file, too.
+    pub(super) fn is_kept(&self) -> bool {
+        self.watch.is_some()
+    }
+}
+
+impl App {
+    /// From now on edits are noted in journals in `folder`, and what others do to files is noticed.
+    ///
+    /// # Errors
+    /// The folder cannot be made: then edits are not noted.
+    pub fn keep_safe(&mut self, folder: &Path) -> std::io::Result<()> {
+        let waker = self.waker.clone();
+        self.safety.watch = Some(Watch::start(move || waker.wake()));
+        let journals = Journals::in_folder(folder.to_owned());
+        self.safety.journals = journals.as_ref().ok().cloned();
+        for mut document in std::mem::take(&mut self.documents) {
+            self.begin_journal(&mut document);
+            self.documents.push(document);
+        }
+        journals.map(drop)
+    }
+
+    /// The journals, for who has to see that they are written.
+    pub fn journals(&self) -> Option<&Journals> {
+        self.safety.journals.as_ref()
+    }
+
+    /// Waits until what was edited stands in the journals, so that the end of this program does not take it: not for long,
+    /// where the disk stalls. Says whether it stands there.
+    #[must_use]
+    pub fn settle_journals(&self) -> bool {
+        self.safety.journals.as_ref().is_none_or(|journals| journals.settle(LONGEST_WAIT))
+    }
+
+    /// Begins the journal of `document`, which was just opened, and offers what was left behind.
+    pub(super) fn begin_journal(&mut self, document: &mut Document) {
+        if let (Some(watch), Home::File(path)) = (&self.safety.watch, &document.home) {
+            watch.know(path, document.stamp);
+        }
+        let Some(journals) = self.safety.journals.as_ref().filter(|_| document.home != Home::Pipe) else { return };
+        let (journal, Beside { left, other }) = journals.begin(&base_of(document));
+        document.journal = Some(journal);
+        document.editor.note_changes();
+        if let Some(process) = other {
+            document.warning = Some(format!(
+                "another Snarvel (process {process}) has {} open: what one saves, the other one will ask about",
+                document.name()
+            ));
+        }
+        let text = document.editor.text();
+        for left in left {
+            match left.recovered(text, document.stamp) {
+                Some(recovered) if recovered.text != *text => {
+                    self.safety.waiting.push((document.id, left, recovered.text));
+                }
+                // What was edited is what the file holds, or nothing can be made of it.
+                _ => left.drop_it(),
+            }
+        }
+    }
+
+    /// Asks what is to become of work that was left behind for the current text.
+    pub(super) fn ask_about_left(&mut self) {
+        let id = self.document().id;
+        let Some((_, left, text)) = self.safety.waiting.iter().rfind(|(document, ..)| *document == id) else { return };
+        let document = self.document();
+        let recovered = left.recovered(document.editor.text(), document.stamp);
+        let is_stale = recovered.is_some_and(|recovered| recovered.is_stale);
+        let rows = differences::rows(document.editor.text(), text);
+        let age = left.written_at().map(told_age).unwrap_or_default();
+        let title = match is_stale {
+            false => format!("{} was edited and not saved{age}: + is what was left", document.name()),
+            true => format!(
+                "{} was edited and not saved{age}, and the file has changed since: + is what was left",
+                document.name()
+            ),
+        };
+        self.panel = Some(Panel::Diff(DiffPanel { about: About::Recovery { is_stale }, title, rows, top: 0 }));
+    }
+
+    /// Asks about the current text, where something waits and nothing else is asked.
+    pub fn ask_again(&mut self) {
+        if self.panel.is_none() {
+            self.ask_about_left();
+        }
+    }
+
+    /// Opens texts without a file that were left behind by a program in this folder.
+    pub fn open_left(&mut self) {
+        let Some(journals) = self.safety.journals.clone() else { return };
+        let folder = self.folder.clone();
+        for left in journals.unnamed().into_iter().filter(|left| left.folder() == folder) {
+            let text = left.recovered(&Text::default(), None).map(|recovered| recovered.text);
+            if let Some(text) = text.filter(|text| !text.is_empty()) {
+                let mut document = Document::untitled(self.settings.manner);
+                self.begin_journal(&mut document);
+                let change = differences::change(document.editor.text(), &text);
+                document.editor.carry("recover", change, self.now_ms);
+                self.show_document(document);
+                self.say("a text without a name was left behind: here it is");
+            }
+            self.note_changes();
+            journals.flush();
+            left.drop_it();
+        }
+    }
+
+    /// Hands what was edited to the journals.
+    pub(super) fn note_changes(&mut self) {
+        for document in &mut self.documents {
+            let Some(journal) = &mut document.journal else { continue };
+            match document.editor.take_noted() {
+                Noted::Changes(changes) => {
+                    changes.iter().for_each(|change| journal.note(change, document.editor.text()));
+                }
+                Noted::Whole => journal.note_whole(document.editor.text()),
+            }
+        }
+    }
+
+    /// The text of `index` is what its file holds now.
+    pub(super) fn settle_with_disk(&mut self, index: usize) {
+        let document = &mut self.documents[index];
+        // What was edited before is of the past.
+        let _ = document.editor.take_noted();
+        document.on_disk = document.editor.text().clone();
+        document.fate = None;
+        if let Home::File(path) = &document.home {
+            document.stamp = Stamp::of(path);
+            self.safety.watch.iter().for_each(|watch| watch.know(path, document.stamp));
+        }
+        let base = base_of(document);
+        document.journal.iter_mut().for_each(|journal| journal.restart(&base));
+    }
+
+    /// Nothing of `document` is to be kept: it is closed.
+    pub(super) fn end_journal(&mut self, document: &mut Document) {
+        self.safety.waiting.retain(|(id, ..)| *id != document.id);
+        if let (Some(watch), Home::File(path)) = (&self.safety.watch, &document.home) {
+            watch.forget(path);
+        }
+        document.journal.take().into_iter().for_each(snarvel_files::journal::Journal::end);
+    }
+
+    /// Ends all journals: the program ends as its person wants, and nothing is to be kept.
+    pub fn end_journals(&mut self) {
+        for document in &mut self.documents {
+            document.journal.take().into_iter().for_each(snarvel_files::journal::Journal::end);
+        }
+        self.safety.journals.iter().for_each(Journals::flush);
+    }
+
+    /// Looks whether others have changed the files that are open.
+    pub fn look_outside_files(&self) {
+        self.safety.watch.iter().for_each(Watch::look);
+    }
+
+    /// Takes in what others have done to files.
+    pub(super) fn gather_news(&mut self) {
+        let news = self.safety.watch.as_ref().map(Watch::gather).unwrap_or_default();
+        for News { path, fate } in news {
+            let index = self.documents.iter().position(|document| document.home == Home::File(path.clone()));
+            if let Some(index) = index {
+                self.take_in_fate(index, fate);
+            }
+        }
+    }
+
+    fn take_in_fate(&mut self, index: usize, fate: Fate) {
+        let document = &mut self.documents[index];
+        let name = document.name();
+        match fate {
+            Fate::Gone => {
+                document.fate = Some(crate::document::Fate::Gone);
+                self.say(format!("{name} is gone from the disk: Ctrl+S writes it again"));
+            }
+            Fate::Changed(loaded, stamp) if loaded.text == document.on_disk => {
+                // Written again with the same bytes, perhaps by ourselves.
+                document.stamp = Some(stamp);
+                document.fate = None;
+            }
+            Fate::Changed(loaded, _) if loaded.text == *document.editor.text() => {
+                document.editor.mark_saved();
+                self.settle_with_disk(index);
+            }
+            Fate::Changed(loaded, _) if !document.editor.is_modified() => {
+                let lines = self.take_from_disk(index, &loaded.text);
+                self.say(format!(
+                    "{name} was changed by another program: {lines} taken over, Ctrl+Z shows it as it was"
+                ));
+            }
+            Fate::Changed(loaded, _) => {
+                document.fate = Some(crate::document::Fate::Changed(loaded.text));
+                self.say(format!("{name} was changed by another program, too: Ctrl+S shows both"));
+            }
+        }
+    }
+
+    /// Makes `text`, which the file holds, the text of a document, as a step; says how much that was.
+    fn take_from_disk(&mut self, index: usize, text: &Text) -> String {
+        let now_ms = self.now_ms;
+        let document = &mut self.documents[index];
+        let change = differences::change(document.editor.text(), text);
+        let places = counted(change.edits().len(), "place");
+        document.editor.carry("reload", change, now_ms);
+        document.editor.mark_saved();
+        self.settle_with_disk(index);
+        places
+    }
+
+    /// Whether the current text may be written to its file unasked; asks where it may not.
+    pub(super) fn may_write(&mut self, path: &Path, then: Option<Matter>) -> bool {
+        let document = self.document();
+        let is_home = document.home == Home::File(path.to_owned());
+        let now = Stamp::of(path);
+        if now.is_none() || (is_home && now == document.stamp) {
+            return true;
+        }
+        let Ok(Some(loaded)) = load(path) else { return true };
+        if !is_home {
+            let title = format!("{} is there already: − is yours, + what it holds", path.display());
+            let rows = differences::rows(document.editor.text(), &loaded.text);
+            self.safety.over = Some(path.to_owned());
+            self.panel = Some(Panel::Diff(DiffPanel { about: About::Over(then), title, rows, top: 0 }));
+            return false;
+        }
+        if loaded.text == document.on_disk || loaded.text == *document.editor.text() {
+            return true;
+        }
+        let name = document.name();
+        let title =
+            format!("{name} was changed by another program since it was opened: − is yours, + what the file holds");
+        let rows = differences::rows(document.editor.text(), &loaded.text);
+        self.document_mut().fate = Some(crate::document::Fate::Changed(loaded.text));
+        self.panel = Some(Panel::Diff(DiffPanel { about: About::Outside(then), title, rows, top: 0 }));
+        false
+    }
+
+    /// Asks whether a file is to be written that its rights protect.
+    pub(super) fn ask_write_through(&mut self, then: Option<Matter>) {
+        let title = format!("{} is read-only: its rights say that nobody writes it", self.document().name());
+        let about = About::ReadOnly(then);
+        self.panel = Some(Panel::Diff(DiffPanel { about, title, rows: Vec::new(), top: 0 }));
+    }
+
+    /// Does what was chosen.
+    pub(super) fn choose(&mut self, about: About, choice: Choice) {
+        match (about, choice) {
+            (About::Recovery { .. }, Choice::Take) => self.take_left(),
+            (About::Recovery { .. }, _) => {
+                if let Some((left, _)) = self.take_waiting() {
+                    left.drop_it();
+                    self.say("what was left behind is thrown away");
+                }
+                self.ask_about_left();
+            }
+            (About::Outside(_), Choice::Take) => {
+                let index = self.current;
+                if let Some(crate::document::Fate::Changed(text)) = self.document_mut().fate.take() {
+                    let places = self.take_from_disk(index, &text);
+                    self.say(format!("{places} as the file holds them; yours is one Ctrl+Z away"));
+                }
+            }
+            (About::Outside(then), _) => self.write_over(then, false),
+            (About::ReadOnly(then), _) => self.write_over(then, true),
+            (About::Over(then), _) => {
+                if let Some(path) = self.safety.over.take() {
+                    self.write_to(&path, then, false);
+                }
+            }
+        }
+    }
+
+    fn write_over(&mut self, then: Option<Matter>, is_protected: bool) {
+        if let Home::File(path) = self.document().home.clone() {
+            self.write_to(&path, then, is_protected);
+        }
+    }
+
+    fn take_waiting(&mut self) -> Option<(Left, Text)> {
+        let id = self.document().id;
+        let at = self.safety.waiting.iter().rposition(|(document, ..)| *document == id)?;
+        let (_, left, text) = self.safety.waiting.remove(at);
+        Some((left, text))
+    }
+
+    /// Takes work that was left behind, as a step; it is thrown away once this program's journal holds it.
+    fn take_left(&mut self) {
+        let Some((left, text)) = self.take_waiting() else { return };
+        let now_ms = self.now_ms;
+        let editor = &mut self.document_mut().editor;
+        let line = differences::first_line(editor.text(), &text);
+        let change = differences::change(editor.text(), &text);
+        editor.carry("recover", change, now_ms);
+        self.go_to(line);
+        self.note_changes();
+        self.safety.journals.iter().for_each(Journals::flush);
+        left.drop_it();
+        self.say("what was left behind is here, not saved yet; Ctrl+Z takes it back");
+        self.ask_about_left();
+    }
+
+    /// Says why a save failed; a protected file is asked about.
+    pub(super) fn tell_failure(&mut self, error: &FileError, then: Option<Matter>) {
+        match error {
+            FileError::ReadOnly(_) => self.ask_write_through(then),
+            error => self.say(error.to_string()),
+        }
+    }
+}
+
+/// What the journal of `document` begins with.
+fn base_of(document: &Document) -> Base {
+    let file = match &document.home {
+        Home::File(path) => Some((path.clone(), document.stamp)),
+        Home::Pipe | Home::None => None,
+    };
+    Base { text: document.on_disk.clone(), file }
+}
+
+/// How long ago that was.
+fn told_age(written_at: u64) -> String {
+    let now = std::time::SystemTime::now().duration_since(std::time::UNIX_EPOCH).map_or(0, |time| time.as_secs());
+    let seconds = now.saturating_sub(written_at);
+    match seconds {
+        0..60 => " a moment ago".to_owned(),
+        60..7200 => format!(" {} minutes ago", seconds / 60),
+        7200..172_800 => format!(" {} hours ago", seconds / 3600),
+        _ => format!(" {} days ago", seconds / 86_400),
+    }
+}

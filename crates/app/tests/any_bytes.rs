@@ -1,0 +1,92 @@
+//! Any bytes: files that are opened, edited and saved; keys, scripts and every file of configuration. Nothing panics, and
+//! what was not touched comes back. `SNARVEL_FUZZ=100000` makes a long run.
+
+use proptest::prelude::*;
+use proptest::test_runner::{Config, RngAlgorithm, TestRng, TestRunner};
+use snarvel::app::{App, Event};
+use snarvel::document::Document;
+use snarvel::keys::{Key, bindings, script};
+use snarvel::palette::{Depth, Palette, Tide};
+use snarvel::screen::layout::Size;
+use snarvel::{play, settings};
+use snarvel_core::editor::{Manner, Tidy};
+use std::path::Path;
+
+/// Cases of the normal run.
+const CASES: u32 = 150;
+
+fn runner() -> TestRunner {
+    let cases = std::env::var("SNARVEL_FUZZ").ok().and_then(|text| text.parse().ok()).unwrap_or(CASES);
+    let config = Config { cases, failure_persistence: None, ..Config::default() };
+    TestRunner::new_with_rng(config, TestRng::deterministic_rng(RngAlgorithm::ChaCha))
+}
+
+/// Bytes of all kinds: any, text with broken pieces, marks, encodings of before.
+fn bytes() -> impl Strategy<Value = Vec<u8>> {
+    let raw = prop::collection::vec(any::<u8>(), 0..400);
+    let text = "[a-z \\n\\r\\t{}\"'é漢\u{202E}\u{FEFF}\u{F7A0}]{0,200}".prop_map(String::into_bytes);
+    let mark = prop::sample::select(vec![&b""[..], b"\xEF\xBB\xBF", b"\xFF\xFE", b"\xFE\xFF"]);
+    let latin = "[a-z éèüöäß\\n]{0,200}".prop_map(|text| text.chars().map(|c| u32::from(c) as u8).collect());
+    let body = prop_oneof![raw, text, latin];
+    (mark, body, prop::collection::vec(any::<u8>(), 0..4))
+        .prop_map(|(mark, body, tail)| [mark, body.as_slice(), tail.as_slice()].concat())
+}
+
+#[test]
+fn any_file_is_opened_edited_undone_and_saved_as_it_was() {
+    let folder = tempfile::tempdir().unwrap();
+    let names = prop::sample::select(vec!["a.rs", "a.html", "a.md", "a.sh", "a.php", "a.txt", "Makefile", "a.yaml"]);
+    let keys = prop::collection::vec("[ -~é]", 0..12);
+    runner()
+        .run(&(names, bytes(), keys), |(name, bytes, keys)| {
+            let path = folder.path().join(name);
+            std::fs::write(&path, &bytes).unwrap();
+            let mut document = Document::open(&path, Manner::default()).unwrap();
+            document.save_to(&path, Tidy::default(), 0).unwrap();
+            prop_assert_eq!(&std::fs::read(&path).unwrap(), &bytes, "saved as it was");
+            let palette = Palette::new(Tide::Night, Depth::True);
+            let mut app = App::new(vec![document], folder.path().to_owned(), palette, Size { cols: 60, rows: 18 });
+            app.writes = false;
+            for key in &keys {
+                let key = key.chars().next().map(|c| Key::character(c).with_alt()).unwrap();
+                app.handle(Event::Key(key), 0);
+                app.panel = None;
+            }
+            play::frame_text(&app);
+            app.documents.truncate(1);
+            app.current = 0;
+            while app.document().editor.history().can_undo() {
+                app.handle(Event::Key(Key::parse("ctrl+z").unwrap()), 0);
+            }
+            prop_assert_eq!(app.document().bytes(), bytes, "undone to what it was");
+            Ok(())
+        })
+        .unwrap();
+}
+
+#[test]
+fn any_configuration_is_read_or_told_to_be_wrong() {
+    let words = "(palette|keyboard|tab_width|\"alt\\+v\"|f10|text|language|\\[|\\]|\\{|\\}|=|\"|'|night|undo|-?[0-9]{1,20}|\\n| |#|é|\\\\){0,40}";
+    let texts = prop_oneof![words.prop_map(|text: String| text), "\\PC{0,80}".prop_map(|text: String| text)];
+    let folder = tempfile::tempdir().unwrap();
+    runner()
+        .run(&(texts, bytes()), |(text, bytes)| {
+            for text in [text.as_str(), &String::from_utf8_lossy(&bytes)] {
+                let file = Path::new("settings.toml");
+                let (_, problems) = settings::parse(text, file);
+                problems.iter().for_each(|problem| assert!(problem.line.is_some_and(|line| line > 0)));
+                let (bindings, problems) = bindings::parse(text, file);
+                problems.iter().for_each(|problem| assert!(problem.line.is_some_and(|line| line > 0)));
+                for binding in &bindings.list {
+                    let _ = bindings::with(text, binding.key, Some(&binding.deed));
+                }
+                let _ = (script::parse(text), Key::parse(text));
+            }
+            let own = folder.path().join(".editorconfig");
+            std::fs::write(&own, &bytes).unwrap();
+            std::fs::write(folder.path().join("a.txt"), "tide\n").unwrap();
+            prop_assert!(Document::open(&folder.path().join("a.txt"), Manner::default()).is_ok());
+            Ok(())
+        })
+        .unwrap();
+}

@@ -1,0 +1,118 @@
+//! What a drawing consists of.
+
+use std::ops::{Add, Mul, Sub};
+
+/// A length in millimetres.
+#[derive(Clone, Copy, Debug, Default, PartialEq, PartialOrd)]
+pub struct Mm(pub f32);
+
+/// Points in a millimetre: a point is 1/72 of an inch.
+const POINTS: f32 = 72.0 / 25.4;
+
+impl Mm {
+    /// So many points.
+    #[must_use]
+    pub fn points(points: f32) -> Mm {
+        Mm(points / POINTS)
+    }
+
+    /// This length in points.
+    #[must_use]
+    pub fn in_points(self) -> f32 {
+        self.0 * POINTS
+    }
+}
+
+impl Add for Mm {
+    type Output = Mm;
+    fn add(self, other: Mm) -> Mm {
+        Mm(self.0 + other.0)
+    }
+}
+
+impl Sub for Mm {
+    type Output = Mm;
+    fn sub(self, other: Mm) -> Mm {
+        Mm(self.0 - other.0)
+    }
+}
+
+impl Mul<f32> for Mm {
+    type Output = Mm;
+    fn mul(self, times: f32) -> Mm {
+        Mm(self.0 * times)
+    }
+}
+
+/// A grey: 0 is black, 255 white.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Grey(pub u8);
+
+/// How heavy letters are.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Weight {
+    /// Ordinary.
+    Regular,
+    /// Bold.
+    Bold,
+}
+
+/// Which part of a text stands at its place.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Align {
+    /// Its start.
+    Start,
+    /// Its end.
+    End,
+}
+
+/// Something on the sheet.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Item {
+    /// A box.
+    Box {
+        /// Its upper left corner.
+        at: [Mm; 2],
+        /// Its width and height.
+        size: [Mm; 2],
+        /// What it is filled with.
+        fill: Grey,
+        /// Its edge and how wide that is.
+        edge: (Grey, Mm),
+    },
+    /// A line.
+    Line {
+        /// Where it begins.
+        from: [Mm; 2],
+        /// Where it ends.
+        to: [Mm; 2],
+        /// Its grey and its width.
+        stroke: (Grey, Mm),
+    },
+    /// A text on one line.
+    Text {
+        /// Where its baseline begins or ends.
+        at: [Mm; 2],
+        /// The text.
+        text: String,
+        /// The size of its letters.
+        size: Mm,
+        /// How heavy they are.
+        weight: Weight,
+        /// Their grey.
+        grey: Grey,
+        /// Which part stands at `at`.
+        align: Align,
+    },
+}
+
+/// A sheet with what is drawn on it.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Drawing {
+    /// What it is called.
+    pub title: String,
+    /// Its width and height.
+    pub size: [Mm; 2],
+    /// What is on it, the lowest first.
+    pub items: Vec<Item>,
+}

@@ -1,0 +1,242 @@
+//! Search through the files of a folder: in parallel, results file by file in the order of their names.
+//!
+//! Files that ignore files name, binary ones and those that cannot be read are passed over. Cost: one pass over the bytes.
+
+use crate::load::decode;
+use ignore::WalkBuilder;
+use snarvel_core::languages::{self, lexical::Lexical, scanner::Kind};
+use snarvel_core::search::pattern::{Pattern, kinds_of};
+use snarvel_core::text::Text;
+use snarvel_core::units::Span;
+use std::collections::HashMap;
+use std::path::{Path, PathBuf};
+use std::sync::atomic::{AtomicBool, AtomicUsize, Ordering};
+use std::sync::mpsc::{Receiver, TryRecvError, channel, sync_channel};
+use std::sync::{Arc, Mutex};
+use std::thread;
+
+/// A hit in a file, with the line it begins in.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct FileHit {
+    /// Where, in the file's text.
+    pub span: Span,
+    /// What it stands in.
+    pub kind: Kind,
+    /// The line, from 0.
+    pub line: usize,
+    /// What the line holds around the hit.
+    pub excerpt: String,
+    /// Where in the excerpt the hit is, in bytes.
+    pub within: std::ops::Range<usize>,
+}
+
+/// The hits of one file.
+#[derive(Clone, Debug)]
+pub struct FileHits {
+    /// Which file, from the folder.
+    pub path: PathBuf,
+    /// The hits, in order.
+    pub hits: Vec<FileHit>,
+}
+
+/// What a search through a folder is to look at.
+#[derive(Clone, Debug)]
+pub struct Ground {
+    /// The folder.
+    pub folder: PathBuf,
+    /// Texts that stand for their files: those under edit.
+    pub open: HashMap<PathBuf, Text>,
+}
+
+/// A search under way.
+#[derive(Debug)]
+pub struct FolderSearch {
+    receiver: Receiver<(usize, Option<FileHits>)>,
+    stop: Arc<AtomicBool>,
+    searched: Arc<AtomicUsize>,
+    /// Those that came before their turn.
+    early: HashMap<usize, Option<FileHits>>,
+    next: usize,
+}
+
+/// A file that holds a NUL byte so near its start is binary.
+const BINARY_LOOK: usize = 8 << 10;
+
+/// Larger files are passed over: they are opened and searched by themselves.
+const LARGEST: u64 = 64 << 20;
+
+/// Files on their way to be searched.
+const AHEAD: usize = 1_024;
+
+impl FolderSearch {
+    /// Looks for `pattern`; `wake` is called when there is something new.
+    pub fn start(pattern: &Arc<Pattern>, ground: Ground, wake: impl Fn() + Send + Sync + 'static) -> FolderSearch {
+        let (paths, to_search) = sync_channel::<(usize, PathBuf)>(AHEAD);
+        let (found, receiver) = channel();
+        let stop = Arc::new(AtomicBool::new(false));
+        let searched = Arc::new(AtomicUsize::new(0));
+        let stopped = stop.clone();
+        let folder = ground.folder.clone();
+        thread::spawn(move || {
+            let walk = WalkBuilder::new(&folder).sort_by_file_name(Ord::cmp).build().filter_map(Result::ok);
+            let files = walk.filter(|entry| entry.file_type().is_some_and(|kind| kind.is_file()));
+            for (index, entry) in files.enumerate() {
+                if stopped.load(Ordering::Relaxed) || paths.send((index, entry.into_path())).is_err() {
+                    return;
+                }
+            }
+        });
+        let to_search = Arc::new(Mutex::new(to_search));
+        let (ground, wake) = (Arc::new(ground), Arc::new(wake));
+        let threads = thread::available_parallelism().map_or(2, usize::from);
+        for _ in 0..threads {
+            let (pattern, ground, found) = (pattern.clone(), ground.clone(), found.clone());
+            let (to_search, stop, searched, wake) = (to_search.clone(), stop.clone(), searched.clone(), wake.clone());
+            thread::spawn(move || {
+                loop {
+                    let next = to_search.lock().ok().and_then(|paths| paths.recv().ok());
+                    let Some((index, path)) = next.filter(|_| !stop.load(Ordering::Relaxed)) else { break };
+                    let hits = hits_of(&pattern, &ground, &path);
+                    searched.fetch_add(1, Ordering::Relaxed);
+                    let is_news = hits.is_some();
+                    if found.send((index, hits)).is_err() {
+                        break;
+                    }
+                    if is_news {
+                        wake();
+                    }
+                }
+                drop(found);
+                wake();
+            });
+        }
+        FolderSearch { receiver, stop, searched, early: HashMap::new(), next: 0 }
+    }
+
+    /// The files with hits that were found meanwhile, in order, and whether that was all.
+    pub fn gather(&mut self) -> (Vec<FileHits>, bool) {
+        let is_over = loop {
+            match self.receiver.try_recv() {
+                Ok((index, hits)) => drop(self.early.insert(index, hits)),
+                Err(error) => break error == TryRecvError::Disconnected,
+            }
+        };
+        let mut ready = Vec::new();
+        while let Some(hits) = self.early.remove(&self.next) {
+            self.next += 1;
+            ready.extend(hits);
+        }
+        (ready, is_over)
+    }
+
+    /// All files with hits that are still to come.
+    pub fn settle(&mut self) -> Vec<FileHits> {
+        while let Ok((index, hits)) = self.receiver.recv() {
+            self.early.insert(index, hits);
+        }
+        self.gather().0
+    }
+
+    /// How many files were looked at so far.
+    pub fn searched(&self) -> usize {
+        self.searched.load(Ordering::Relaxed)
+    }
+}
+
+impl Drop for FolderSearch {
+    fn drop(&mut self) {
+        self.stop.store(true, Ordering::Relaxed);
+    }
+}
+
+fn hits_of(pattern: &Pattern, ground: &Ground, path: &Path) -> Option<FileHits> {
+    let text = match ground.open.get(path) {
+        Some(text) => text.clone(),
+        None => text_of(path, pattern)?,
+    };
+    let name = path.file_name().unwrap_or_default().to_string_lossy();
+    let first_line = text.content(snarvel_core::units::Line(0));
+    let language = languages::detect(&name, first_line.get(..first_line.floor_char_boundary(256)).unwrap_or(""));
+    let spans = pattern.all(&text, text.span(), language.word_rule());
+    if spans.is_empty() {
+        return None;
+    }
+    let lexical = Lexical::new(language);
+    let syntax = lexical.of(&text);
+    let kinds = kinds_of(&text, &syntax, &spans);
+    let hits = spans.into_iter().zip(kinds).map(|(span, kind)| hit_at(&text, span, kind)).collect();
+    let relative = path.strip_prefix(&ground.folder).unwrap_or(path);
+    Some(FileHits { path: relative.to_owned(), hits })
+}
+
+/// The text of a file, unless it is binary, too large, or surely without a hit.
+fn text_of(path: &Path, pattern: &Pattern) -> Option<Text> {
+    if std::fs::metadata(path).ok()?.len() > LARGEST {
+        return None;
+    }
+    let bytes = std::fs::read(path).ok()?;
+    let is_wide = bytes.starts_with(&[0xFF, 0xFE]) || bytes.starts_with(&[0xFE, 0xFF]);
+    if !is_wide && (memchr::memchr(0, &bytes[..bytes.len().min(BINARY_LOOK)]).is_some() || !pattern.may_be_in(&bytes)) {
+        return None;
+    }
+    Some(decode(&bytes).0)
+}
+
+/// Bytes of a line shown before and behind a hit.
+const EXCERPT: usize = 240;
+
+fn hit_at(text: &Text, span: Span, kind: Kind) -> FileHit {
+    let line = text.line_of(span.start);
+    let content = text.content_span(line);
+    let start = text.indentation_span(line).end.min(span.start).max(text.snap_back(back(span, EXCERPT / 2)));
+    let end = text.snap_back((span.start + EXCERPT).min(content.end)).max(start);
+    let within = span.start - start..(span.end.min(end).max(span.start)) - start;
+    FileHit { span, kind, line: line.0, excerpt: text.slice(Span::new(start, end)).into_owned(), within }
+}
+
+fn back(span: Span, bytes: usize) -> snarvel_core::units::Byte {
+    snarvel_core::units::Byte(span.start.0.saturating_sub(bytes))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use snarvel_core::search::pattern::Wish;
+
+    fn search(folder: &Path, what: &str, open: HashMap<PathBuf, Text>) -> Vec<String> {
+        let pattern = Pattern::new(Wish { what: what.to_owned(), ..Wish::default() }).unwrap();
+        let ground = Ground { folder: folder.to_owned(), open };
+        let files = FolderSearch::start(&Arc::new(pattern), ground, || ()).settle();
+        let told = |file: &FileHits| {
+            let hit = |hit: &FileHit| format!("{}:{}:{:?}:{}", file.path.display(), hit.line, hit.kind, hit.excerpt);
+            file.hits.iter().map(hit).collect::<Vec<_>>()
+        };
+        files.iter().flat_map(told).collect()
+    }
+
+    #[test]
+    fn files_are_searched_in_order_and_those_under_edit_as_they_are() {
+        let folder = tempfile::tempdir().unwrap();
+        std::fs::create_dir(folder.path().join(".git")).unwrap();
+        let files: [(&str, &[u8]); 6] = [
+            (".gitignore", b"*.log\n"),
+            ("b.rs", b"let tide = 1; // tide\n"),
+            ("a.py", b"\n  tide = 2\n"),
+            ("c.log", b"tide"),
+            ("d.bin", b"tide\0"),
+            ("e.txt", b"t\xFF tide"),
+        ];
+        for (name, content) in files {
+            std::fs::write(folder.path().join(name), content).unwrap();
+        }
+        let found = search(folder.path(), "tide", HashMap::new());
+        assert_eq!(found[0], "a.py:1:Code:tide = 2");
+        assert_eq!(found[1], "b.rs:0:Code:let tide = 1; // tide");
+        assert_eq!(found[2], "b.rs:0:Comment:let tide = 1; // tide");
+        assert!(found[3].starts_with("e.txt:0:Code:t"), "{found:?}");
+        assert_eq!(found.len(), 4);
+        let open = HashMap::from([(folder.path().join("b.rs"), Text::from("nothing"))]);
+        assert_eq!(search(folder.path(), "tide", open).len(), 2);
+        assert_eq!(search(folder.path(), "ebb", HashMap::new()).len(), 0);
+    }
+}
