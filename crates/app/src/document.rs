@@ -14,7 +14,8 @@ use snarvel_files::journal::Journal;
 use snarvel_files::layout::{FileLayout, layout_of};
 use snarvel_files::load::{self, Encoding, Loaded};
 use snarvel_files::loading::{Loading, State};
-use snarvel_files::save::{self, Disk, Rights, Written};
+use snarvel_files::save::{Disk, Rights};
+use snarvel_files::saving::{Order, Over};
 use snarvel_files::stamp::Stamp;
 use snarvel_syntax::tree_for;
 use std::path::{Path, PathBuf};
@@ -296,33 +297,68 @@ impl Document {
     ///
     /// # Errors
     /// What [`save::save`] refuses; the file then still holds its old bytes.
-    pub fn save_to(&mut self, path: &Path, usual: Tidy, now_ms: u64) -> Result<Written, FileError> {
-        self.write_to(path, usual, now_ms, Rights::Minded)
+    ///
+    /// [`save::save`]: snarvel_files::save::save
+    pub fn save_to(&mut self, path: &Path, usual: Tidy, now_ms: u64) -> Result<(), FileError> {
+        let order = self.begin_save(path, usual, now_ms);
+        match order.write(&Disk) {
+            Ok((_, stamp)) => {
+                self.end_save(&order, stamp);
+                Ok(())
+            }
+            Err(error) => {
+                self.give_up_save();
+                Err(error)
+            }
+        }
     }
 
-    /// Writes it as [`Document::save_to`] does; `rights` says whether a file that is protected is written, too.
-    ///
-    /// # Errors
-    /// What [`save::save`] refuses; the file then still holds its old bytes.
-    pub fn write_to(&mut self, path: &Path, usual: Tidy, now_ms: u64, rights: Rights) -> Result<Written, FileError> {
+    /// What is to be written to `path`, put in order first; over whatever stands there. Work may go on until
+    /// [`Document::end_save`] or [`Document::give_up_save`].
+    pub fn begin_save(&mut self, path: &Path, usual: Tidy, now_ms: u64) -> Order {
         let tidy = Tidy {
             trims: self.layout.trims.unwrap_or(usual.trims),
             ends_last_line: self.layout.ends_last_line.unwrap_or(usual.ends_last_line),
         };
         self.editor.tidy(tidy, now_ms);
-        if let Some((character, line)) = load::unwritable(self.editor.text(), self.encoding) {
-            let encoding = self.encoding.unusual_name().unwrap_or_default();
-            return Err(FileError::Unwritable { path: path.to_owned(), character, line: line.0 + 1, encoding });
-        }
-        let written = save::save_by(&Disk, path, &self.bytes(), rights)?;
-        if self.home != Home::File(path.to_owned()) {
-            self.home = Home::File(path.to_owned());
-            self.read_layout(path);
+        let text = self.editor.begin_save();
+        let (path, encoding) = (path.to_owned(), self.encoding);
+        Order { path, text, encoding, over: Over::Anything, rights: Rights::Minded }
+    }
+
+    /// `order` is carried out: its file is the home now, and looks like `stamp`.
+    pub fn end_save(&mut self, order: &Order, stamp: Option<Stamp>) {
+        self.editor.end_save(true);
+        self.stamp = stamp;
+        self.on_disk = order.text.clone();
+        self.fate = None;
+        self.is_recoded &= self.encoding != order.encoding;
+        if self.home != Home::File(order.path.clone()) {
+            self.home = Home::File(order.path.clone());
+            self.read_layout(&order.path);
             self.set_language(detected(&self.home, self.editor.text()));
         }
-        self.is_recoded = false;
+    }
+
+    /// Its file holds `text`, which is its own text now, and looks like `stamp`.
+    pub fn holds_now(&mut self, text: Text, stamp: Option<Stamp>) {
         self.editor.mark_saved();
-        Ok(written)
+        self.on_disk = text;
+        self.stamp = stamp;
+        self.fate = None;
+    }
+
+    /// The file that it lives in.
+    pub fn path(&self) -> Option<&Path> {
+        match &self.home {
+            Home::File(path) => Some(path),
+            Home::Pipe | Home::None => None,
+        }
+    }
+
+    /// Nothing was written.
+    pub fn give_up_save(&mut self) {
+        self.editor.end_save(false);
     }
 
     /// Whether closing it would lose something.

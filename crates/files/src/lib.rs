@@ -10,6 +10,7 @@ pub mod loading;
 pub mod outside;
 pub mod private;
 pub mod save;
+pub mod saving;
 pub mod search;
 pub mod stamp;
 

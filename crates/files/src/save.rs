@@ -5,6 +5,7 @@
 
 use crate::FileError;
 use crate::stamp::Stamp;
+use std::fmt;
 use std::fs::{self, File, Metadata, OpenOptions};
 use std::io::{self, Write};
 use std::os::unix::fs::MetadataExt;
@@ -29,7 +30,7 @@ pub enum Rights {
 }
 
 /// What a save asks of the system, one call a step, so that each can be made to fail.
-pub trait FileLayer {
+pub trait FileLayer: fmt::Debug {
     /// Makes a file beside `target` with `bytes`, flushed to the disk, its mode and owner as `old` has them, and the usual
     /// ones where there is no old file; gives its path.
     ///
@@ -121,7 +122,7 @@ pub fn save(path: &Path, bytes: &[u8]) -> Result<Written, FileError> {
 ///
 /// # Errors
 /// As [`save`].
-pub fn save_by(layer: &impl FileLayer, path: &Path, bytes: &[u8], rights: Rights) -> Result<Written, FileError> {
+pub fn save_by(layer: &dyn FileLayer, path: &Path, bytes: &[u8], rights: Rights) -> Result<Written, FileError> {
     let target = link_target(path);
     let failed = |source| FileError::Write { path: path.to_owned(), source };
     let is_minded = rights == Rights::Minded;
@@ -166,7 +167,7 @@ fn folder_of(path: &Path) -> &Path {
 
 const CHANGED_MEANWHILE: &str = "another program has changed it just now";
 
-fn by_rename(layer: &impl FileLayer, target: &Path, bytes: &[u8], old: Option<&Metadata>) -> io::Result<()> {
+fn by_rename(layer: &dyn FileLayer, target: &Path, bytes: &[u8], old: Option<&Metadata>) -> io::Result<()> {
     let fresh = layer.write_beside(target, bytes, old)?;
     // Writing takes a disk its time: what another program wrote meanwhile is not to be lost.
     let is_same = Stamp::of(target) == old.map(Stamp::from);
@@ -197,7 +198,7 @@ fn keep_owner(path: &Path, meta: &Metadata) -> io::Result<()> {
     std::os::unix::fs::chown(path, Some(meta.uid()), Some(meta.gid()))
 }
 
-fn in_place(layer: &impl FileLayer, path: &Path, target: &Path, bytes: &[u8]) -> Result<Written, FileError> {
+fn in_place(layer: &dyn FileLayer, path: &Path, target: &Path, bytes: &[u8]) -> Result<Written, FileError> {
     let failed = |source| FileError::Write { path: path.to_owned(), source };
     let backup = layer.back_up(target).map_err(failed)?;
     if let Err(source) = layer.overwrite(target, bytes) {
@@ -271,6 +272,7 @@ mod tests {
     }
 
     /// A file layer whose Nth call fails with some error, or tears what it writes.
+    #[derive(Debug)]
     struct Failing {
         calls: Cell<usize>,
         at: usize,
@@ -340,6 +342,7 @@ mod tests {
     }
 
     /// Another program that writes the file while it is being saved.
+    #[derive(Debug)]
     struct Meddling;
 
     impl FileLayer for Meddling {

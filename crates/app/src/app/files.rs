@@ -2,12 +2,11 @@
 
 use super::App;
 use crate::document::{Document, Home};
-use crate::panels::{Matter, Panel, Question, SaveAs};
+use crate::panels::Matter;
 use crate::session::words_of;
 use snarvel_core::bookmarks::Bookmarks;
 use snarvel_core::verbs::scene::counted;
 use snarvel_files::load::Encoding;
-use snarvel_files::save::{Rights, Written};
 use std::path::Path;
 
 impl App {
@@ -45,11 +44,16 @@ impl App {
 
     /// Takes in what has come of files that are being read.
     pub(super) fn gather_loading(&mut self) {
-        for index in 0..self.documents.len() {
+        for index in (0..self.documents.len()).rev() {
             match self.documents[index].gather() {
                 Ok(false) => {}
                 Ok(true) => self.all_is_there(index),
-                Err(error) => self.say(error.to_string()),
+                Err(error) => {
+                    // A part of a file is nothing to save over it.
+                    self.remove(index);
+                    self.panel = None;
+                    self.say(error.to_string());
+                }
             }
         }
     }
@@ -84,11 +88,12 @@ impl App {
 
     /// Remembers the bookmarks of a file that is closed.
     fn note_marks(&mut self, closed: &Document) {
-        let Home::File(path) = &closed.home else { return };
+        // Of a text that is not all there yet nobody knows them.
+        let Some(path) = closed.path().filter(|_| !closed.editor.is_growing()) else { return };
         let text = closed.editor.text();
         let marked = closed.editor.bookmarks().lines(text).map(|line| (line, words_of(text, line))).collect();
         self.marked_when_closed.retain(|(each, _)| each != path);
-        self.marked_when_closed.push((path.clone(), marked));
+        self.marked_when_closed.push((path.to_owned(), marked));
     }
 
     /// Gives a file that is opened again the bookmarks that it had when it was closed.
@@ -98,57 +103,6 @@ impl App {
         if let Some((_, lines)) = known {
             let marks = Bookmarks::on(document.editor.text(), lines.iter().map(|(line, _)| *line));
             document.editor.set_bookmarks(marks);
-        }
-    }
-
-    pub(super) fn save(&mut self, then: Option<Matter>) {
-        if self.document().loading.is_some() {
-            self.say("the file is still being read: nothing of it has changed");
-            return;
-        }
-        match self.document().home.clone() {
-            Home::File(path) => self.save_to(&path, then),
-            Home::None => self.ask_name(then),
-            Home::Pipe => {
-                self.document_mut().editor.mark_saved();
-                self.say("the text goes to standard output at the end");
-            }
-        }
-    }
-
-    pub(super) fn ask_name(&mut self, then: Option<Matter>) {
-        self.panel = Some(Panel::SaveAs(SaveAs { then, ..SaveAs::default() }));
-    }
-
-    pub(super) fn save_to(&mut self, path: &Path, then: Option<Matter>) {
-        if !self.writes {
-            self.document_mut().editor.mark_saved();
-            self.say("not written: only played");
-            return;
-        }
-        if self.may_write(path, then) {
-            self.write_to(path, then, false);
-        }
-    }
-
-    /// Writes the current text to `path`, whatever that holds; also where its rights say that nobody does, if
-    /// `is_protected`.
-    pub(super) fn write_to(&mut self, path: &Path, then: Option<Matter>, is_protected: bool) {
-        let (now_ms, usual) = (self.now_ms, self.settings.tidy);
-        let rights = if is_protected { Rights::Passed } else { Rights::Minded };
-        let result = self.document_mut().write_to(path, usual, now_ms, rights);
-        match result {
-            Ok(written) => {
-                let index = self.current;
-                self.settle_with_disk(index);
-                let bytes = self.document().editor.text().len();
-                let how = if written == Written::InPlace { ", in place" } else { "" };
-                self.say(format!("saved {}: {}{how}", self.document().name(), counted(bytes, "byte")));
-                if let Some(matter) = then {
-                    self.go_on(matter);
-                }
-            }
-            Err(error) => self.tell_failure(&error, then),
         }
     }
 
@@ -164,29 +118,6 @@ impl App {
         self.say("the next save writes it as UTF-8");
     }
 
-    pub(super) fn save_all(&mut self) {
-        let here = self.current;
-        let mut saved = 0;
-        for index in 0..self.documents.len() {
-            if self.documents[index].is_unsaved() {
-                self.current = index;
-                self.save(None);
-                if self.panel.is_some() || self.documents[index].is_unsaved() {
-                    return;
-                }
-                saved += 1;
-            }
-        }
-        self.current = here;
-        self.say(format!("saved {}", counted(saved, "file")));
-    }
-
-    pub(super) fn unsaved_names(&self, matter: Matter) -> Vec<String> {
-        let counts = |index: usize| matter == Matter::Quit || index == self.current;
-        let unsaved = self.documents.iter().enumerate().filter(|(index, each)| counts(*index) && each.is_unsaved());
-        unsaved.map(|(_, document)| document.name()).collect()
-    }
-
     pub(super) fn close(&mut self) {
         self.go_on(Matter::Close);
     }
@@ -195,22 +126,17 @@ impl App {
         self.go_on(Matter::Quit);
     }
 
-    /// Closes or quits, once nothing would be lost by it.
-    pub(super) fn go_on(&mut self, matter: Matter) {
-        let names = self.unsaved_names(matter);
-        if names.is_empty() {
-            self.leave(matter);
-        } else {
-            self.panel = Some(Panel::Question(Question { matter, names }));
-        }
-    }
-
     pub(super) fn leave(&mut self, matter: Matter) {
         if matter == Matter::Quit || self.document().home == Home::Pipe {
             self.done = true;
             return;
         }
-        let mut closed = self.documents.remove(self.current);
+        self.remove(self.current);
+    }
+
+    /// Takes a document off the desk.
+    fn remove(&mut self, index: usize) {
+        let mut closed = self.documents.remove(index);
         self.end_journal(&mut closed);
         self.places.closed(&closed);
         self.note_marks(&closed);
@@ -218,6 +144,9 @@ impl App {
             let mut document = Document::untitled(self.settings.manner);
             self.begin_journal(&mut document);
             self.documents.push(document);
+        }
+        if index < self.current {
+            self.current -= 1;
         }
         self.current = self.current.min(self.documents.len() - 1);
     }

@@ -10,6 +10,7 @@ mod outline;
 mod places;
 mod replacing;
 mod safety;
+mod saving;
 mod sift;
 
 use crate::document::Document;
@@ -20,13 +21,14 @@ use crate::panels::outline::Offer;
 use crate::panels::roster::RosterPanel;
 use crate::panels::shelf::ShelfPanel;
 use crate::panels::trail::TrailPanel;
-use crate::panels::{Answer, Argument, Line as InputLine, Matter, Notice, Panel};
+use crate::panels::{Answer, Argument, Line as InputLine, Notice, Panel};
 use crate::screen::layout::{DeckSize, Frame, Size};
 use crate::session::Store;
 use crate::settings::{Problem, Settings};
 use crate::wake::Waker;
 use places::Places;
 use safety::Safety;
+use saving::Save;
 pub use sift::Sifted;
 use snarvel_core::cursors::CursorSet;
 use snarvel_core::editor::{Call, Effects, Manner};
@@ -35,6 +37,7 @@ use snarvel_core::units::{Byte, Line};
 use snarvel_core::verbs::clip::{Clip, Shelf};
 use snarvel_core::verbs::scene::{Layer, counted};
 use snarvel_core::verbs::{Request, Run, Verb, by_name};
+use snarvel_files::save::{Disk, FileLayer};
 use std::fmt;
 use std::path::PathBuf;
 use std::sync::Arc;
@@ -131,6 +134,10 @@ pub struct App {
     /// Files opened of late, the latest first.
     pub recent: Vec<PathBuf>,
     safety: Safety,
+    /// What is being written.
+    saves: Vec<Save>,
+    /// How files are written.
+    pub disk: Arc<dyn FileLayer + Send + Sync>,
     /// Where sessions and bookmarks are kept; none where nothing is.
     pub store: Option<Store>,
     /// The marked lines of files that were closed, with their words.
@@ -182,6 +189,8 @@ impl App {
             sifted: Sifted::default(),
             recent: Vec::new(),
             safety: Safety::default(),
+            saves: Vec::new(),
+            disk: Arc::new(Disk),
             store: None,
             marked_when_closed: Vec::new(),
             keys_file: None,
@@ -567,21 +576,6 @@ impl App {
             }
             Some(_) => {}
             None => self.say("no cursor would be left: all are kept"),
-        }
-    }
-
-    /// Saves what is unsaved, then goes on.
-    fn save_and(&mut self, matter: Matter) {
-        let counts = |index: usize| matter == Matter::Quit || index == self.current;
-        let unsaved = (0..self.documents.len()).find(|&at| counts(at) && self.documents[at].is_unsaved());
-        let Some(index) = unsaved else {
-            self.leave(matter);
-            return;
-        };
-        self.current = index;
-        self.save(Some(matter).filter(|_| matter == Matter::Close));
-        if matter == Matter::Quit && !self.documents[index].is_unsaved() {
-            self.save_and(Matter::Quit);
         }
     }
 }

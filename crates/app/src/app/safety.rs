@@ -8,10 +8,10 @@ use crate::panels::{Matter, Panel};
 use snarvel_core::editor::Noted;
 use snarvel_core::text::Text;
 use snarvel_core::verbs::scene::counted;
-use snarvel_files::FileError;
 use snarvel_files::journal::{Base, Beside, Journals, Left};
-use snarvel_files::load::load;
 use snarvel_files::outside::{Fate, News, Watch};
+use snarvel_files::save::Rights;
+use snarvel_files::saving::Over;
 use snarvel_files::stamp::Stamp;
 use std::path::{Path, PathBuf};
 use std::time::Duration;
@@ -152,19 +152,21 @@ impl App {
         }
     }
 
-    /// The text of `index` is what its file holds now.
+    /// The file of `index` holds what the document takes for that: its journal begins there.
     pub(super) fn settle_with_disk(&mut self, index: usize) {
         let document = &mut self.documents[index];
         // What was edited before is of the past.
         let _ = document.editor.take_noted();
-        document.on_disk = document.editor.text().clone();
-        document.fate = None;
-        if let Home::File(path) = &document.home {
-            document.stamp = Stamp::of(path);
-            self.safety.watch.iter().for_each(|watch| watch.know(path, document.stamp));
+        if let (Some(watch), Home::File(path)) = (&self.safety.watch, &document.home) {
+            watch.know(path, document.stamp);
         }
         let base = base_of(document);
-        document.journal.iter_mut().for_each(|journal| journal.restart(&base));
+        let Some(journal) = &mut document.journal else { return };
+        journal.restart(&base);
+        // What was edited while the file was written.
+        if document.editor.is_modified() {
+            journal.note_whole(document.editor.text());
+        }
     }
 
     /// Nothing of `document` is to be kept: it is closed.
@@ -213,12 +215,15 @@ impl App {
                 document.stamp = Some(stamp);
                 document.fate = None;
             }
-            Fate::Changed(loaded, _) if loaded.text == *document.editor.text() => {
-                document.editor.mark_saved();
+            Fate::Changed(loaded, _) if self.saves.iter().any(|save| save.is_of(document, &loaded.text)) => {
+                // Written by ourselves just now; that is told in its own way.
+            }
+            Fate::Changed(loaded, stamp) if loaded.text == *document.editor.text() => {
+                document.holds_now(loaded.text, Some(stamp));
                 self.settle_with_disk(index);
             }
             Fate::Changed(loaded, _) if !document.editor.is_modified() => {
-                let lines = self.take_from_disk(index, &loaded.text);
+                let lines = self.take_from_disk(index, loaded.text);
                 self.say(format!(
                     "{name} was changed by another program: {lines} taken over, Ctrl+Z shows it as it was"
                 ));
@@ -231,43 +236,32 @@ impl App {
     }
 
     /// Makes `text`, which the file holds, the text of a document, as a step; says how much that was.
-    fn take_from_disk(&mut self, index: usize, text: &Text) -> String {
+    fn take_from_disk(&mut self, index: usize, text: Text) -> String {
         let now_ms = self.now_ms;
         let document = &mut self.documents[index];
-        let change = differences::change(document.editor.text(), text);
+        let change = differences::change(document.editor.text(), &text);
         let places = counted(change.edits().len(), "place");
         document.editor.carry("reload", change, now_ms);
-        document.editor.mark_saved();
+        let stamp = document.path().and_then(Stamp::of);
+        document.holds_now(text, stamp);
         self.settle_with_disk(index);
         places
     }
 
-    /// Whether the current text may be written to its file unasked; asks where it may not.
-    pub(super) fn may_write(&mut self, path: &Path, then: Option<Matter>) -> bool {
-        let document = self.document();
-        let is_home = document.home == Home::File(path.to_owned());
-        let now = Stamp::of(path);
-        if now.is_none() || (is_home && now == document.stamp) {
-            return true;
-        }
-        let Ok(Some(loaded)) = load(path) else { return true };
-        if !is_home {
-            let title = format!("{} is there already: − is yours, + what it holds", path.display());
-            let rows = differences::rows(document.editor.text(), &loaded.text);
+    /// Asks what is to become of the current text, which was to be written to `path`, where somebody else's stands.
+    pub(super) fn ask_about_other(&mut self, path: &Path, other: Text, then: Option<Matter>) {
+        let document = self.document_mut();
+        let rows = differences::rows(document.editor.text(), &other);
+        let (about, title) = if document.home == Home::File(path.to_owned()) {
+            document.fate = Some(crate::document::Fate::Changed(other));
+            let name = document.name();
+            let said = "was changed by another program since it was opened: − is yours, + what the file holds";
+            (About::Outside(then), format!("{name} {said}"))
+        } else {
             self.safety.over = Some(path.to_owned());
-            self.panel = Some(Panel::Diff(DiffPanel { about: About::Over(then), title, rows, top: 0 }));
-            return false;
-        }
-        if loaded.text == document.on_disk || loaded.text == *document.editor.text() {
-            return true;
-        }
-        let name = document.name();
-        let title =
-            format!("{name} was changed by another program since it was opened: − is yours, + what the file holds");
-        let rows = differences::rows(document.editor.text(), &loaded.text);
-        self.document_mut().fate = Some(crate::document::Fate::Changed(loaded.text));
-        self.panel = Some(Panel::Diff(DiffPanel { about: About::Outside(then), title, rows, top: 0 }));
-        false
+            (About::Over(then), format!("{} is there already: − is yours, + what it holds", path.display()))
+        };
+        self.panel = Some(Panel::Diff(DiffPanel { about, title, rows, top: 0 }));
     }
 
     /// Asks whether a file is to be written that its rights protect.
@@ -291,23 +285,23 @@ impl App {
             (About::Outside(_), Choice::Take) => {
                 let index = self.current;
                 if let Some(crate::document::Fate::Changed(text)) = self.document_mut().fate.take() {
-                    let places = self.take_from_disk(index, &text);
+                    let places = self.take_from_disk(index, text);
                     self.say(format!("{places} as the file holds them; yours is one Ctrl+Z away"));
                 }
             }
-            (About::Outside(then), _) => self.write_over(then, false),
-            (About::ReadOnly(then), _) => self.write_over(then, true),
+            (About::Outside(then), _) => self.write_over(then, Rights::Minded),
+            (About::ReadOnly(then), _) => self.write_over(then, Rights::Passed),
             (About::Over(then), _) => {
                 if let Some(path) = self.safety.over.take() {
-                    self.write_to(&path, then, false);
+                    self.write_to(&path, then, Over::Anything, Rights::Minded);
                 }
             }
         }
     }
 
-    fn write_over(&mut self, then: Option<Matter>, is_protected: bool) {
+    fn write_over(&mut self, then: Option<Matter>, rights: Rights) {
         if let Home::File(path) = self.document().home.clone() {
-            self.write_to(&path, then, is_protected);
+            self.write_to(&path, then, Over::Anything, rights);
         }
     }
 
@@ -332,14 +326,6 @@ impl App {
         left.drop_it();
         self.say("what was left behind is here, not saved yet; Ctrl+Z takes it back");
         self.ask_about_left();
-    }
-
-    /// Says why a save failed; a protected file is asked about.
-    pub(super) fn tell_failure(&mut self, error: &FileError, then: Option<Matter>) {
-        match error {
-            FileError::ReadOnly(_) => self.ask_write_through(then),
-            error => self.say(error.to_string()),
-        }
     }
 }
 

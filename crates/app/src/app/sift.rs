@@ -15,6 +15,7 @@ use snarvel_files::search::{FolderSearch, Ground};
 use std::collections::HashMap;
 use std::path::PathBuf;
 use std::sync::Arc;
+use std::time::Duration;
 
 /// What was looked for before, and how it was taken back.
 #[derive(Debug, Default)]
@@ -177,6 +178,7 @@ impl App {
     pub fn gather(&mut self) {
         self.gather_files();
         self.gather_loading();
+        self.end_saves(Duration::ZERO);
         self.gather_news();
         self.note_changes();
         if matches!(self.panel, Some(Panel::Sift(_))) {

@@ -50,6 +50,8 @@ pub struct OutlinePanel {
     here: Line,
     /// The last line.
     pub last: Line,
+    /// Whether another one was chosen than at first.
+    is_moved: bool,
 }
 
 impl OutlinePanel {
@@ -82,10 +84,25 @@ impl OutlinePanel {
             before: document.view,
             here,
             last: text.last_line(),
+            is_moved: false,
         };
         panel.filter();
         panel.chooser.choose(chosen);
         panel
+    }
+
+    /// Offers what is known of `document` now, when more is than before; letters typed and what is chosen stay.
+    pub fn refresh(&mut self, document: &Document) {
+        let fresh = OutlinePanel::of(document, self.offer);
+        if fresh.by == self.by && fresh.rows.len() == self.rows.len() {
+            return;
+        }
+        let chosen = self.chooser.index().map(|index| self.rows[index].line).filter(|_| self.is_moved);
+        let usual = fresh.chooser.index().filter(|_| self.chooser.line.text.is_empty());
+        (self.rows, self.by) = (fresh.rows, fresh.by);
+        self.filter();
+        let again = chosen.and_then(|line| self.rows.iter().position(|row| row.line == line));
+        again.or(usual).into_iter().for_each(|index| self.chooser.choose(index));
     }
 
     /// The line that is meant by its number.
@@ -126,8 +143,12 @@ impl OutlinePanel {
         }
         match self.chooser.press(key) {
             Pressed::Nothing => Answer::None,
-            Pressed::Moved => self.look(),
+            Pressed::Moved => {
+                self.is_moved = true;
+                self.look()
+            }
             Pressed::Typed => {
+                self.is_moved = false;
                 self.filter();
                 self.look()
             }

@@ -39,6 +39,8 @@ pub struct Editor {
     manner: Manner,
     memory: Memory,
     since: Since,
+    /// The same of the text that is being written.
+    since_saving: Option<Since>,
     marks: Marks,
     bookmarks: Bookmarks,
     folds: Folds,
@@ -149,6 +151,7 @@ impl Editor {
         Editor {
             history,
             since: Since::new(text.clone()),
+            since_saving: None,
             cursors: Arc::new(CursorSet::caret(crate::units::Byte(0))),
             lexical: Lexical::new(language),
             tree: None,
@@ -334,6 +337,12 @@ impl Editor {
         }
     }
 
+    /// Whether more of the text is to come.
+    #[must_use]
+    pub fn is_growing(&self) -> bool {
+        self.is_growing
+    }
+
     /// Tells how many lines the view shows.
     pub fn set_view_lines(&mut self, lines: usize) {
         self.layout.view_lines = lines.max(1);
@@ -363,8 +372,22 @@ impl Editor {
 
     /// Says that what stands now is what the file holds.
     pub fn mark_saved(&mut self) {
-        self.history.mark_saved();
-        self.since = Since::new(self.text.clone());
+        self.begin_save();
+        self.end_save(true);
+    }
+
+    /// Gives the text that is about to be written; work may go on meanwhile, until [`Editor::end_save`].
+    pub fn begin_save(&mut self) -> Text {
+        self.history.begin_save();
+        self.since_saving = Some(Since::new(self.text.clone()));
+        self.text.clone()
+    }
+
+    /// Says that the file holds what [`Editor::begin_save`] gave, if it `is_written`.
+    pub fn end_save(&mut self, is_written: bool) {
+        self.history.end_save(is_written);
+        let since = self.since_saving.take().filter(|_| is_written);
+        since.into_iter().for_each(|since| self.since = since);
     }
 
     /// Whether the text differs from what was saved.
@@ -507,6 +530,7 @@ impl Editor {
             return;
         }
         self.since.follow(&self.text, change);
+        self.since_saving.iter_mut().for_each(|since| since.follow(&self.text, change));
         let before = self.tree.as_ref().map(|_| self.text.clone());
         self.text.apply(change);
         if let (Some(tree), Some(before)) = (&mut self.tree, before) {

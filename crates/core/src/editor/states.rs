@@ -64,6 +64,7 @@ impl Editor {
             manner: self.manner,
             memory: Memory::default(),
             since: self.since.clone(),
+            since_saving: None,
             marks: Marks::default(),
             bookmarks: self.bookmarks.clone(),
             folds: self.folds.clone(),

@@ -152,6 +152,8 @@ pub struct History {
     steps: Vec<Step>,
     current: StepId,
     saved: Option<StepId>,
+    /// The state that is being written, until that has come to its end.
+    saving: Option<StepId>,
     root_child: Option<StepId>,
     open: Option<Grouping>,
     /// Memory that the steps hold, in bytes, and how much they may.
@@ -171,6 +173,7 @@ impl Default for History {
             steps: Vec::new(),
             current: ROOT,
             saved: Some(ROOT),
+            saving: None,
             root_child: None,
             open: None,
             held: 0,
@@ -250,6 +253,7 @@ impl History {
         self.root_child = self.steps[start.0].newest_child.and_then(moved);
         self.current = moved(self.current).unwrap_or(ROOT);
         self.saved = self.saved.and_then(moved);
+        self.saving = self.saving.and_then(moved);
         self.forgotten += self.steps.len() - kept;
         let old = std::mem::take(&mut self.steps);
         for (step, now) in old.into_iter().zip(&now) {
@@ -400,16 +404,31 @@ impl History {
         self.saved
     }
 
-    /// Says that what stands now is what the file holds.
-    pub fn mark_saved(&mut self) {
+    /// Says that what stands now is about to be written.
+    pub fn begin_save(&mut self) {
         self.close_step();
-        self.saved = Some(self.current);
+        self.saving = Some(self.current);
     }
 
-    /// Whether the text differs from what was saved, going by steps.
+    /// Says that what stood when its writing began is what the file holds, if it `is_written`.
+    pub fn end_save(&mut self, is_written: bool) {
+        let saving = self.saving.take();
+        if is_written {
+            self.saved = saving;
+        }
+    }
+
+    /// Whether what stands now is what is being written.
+    #[must_use]
+    pub fn is_being_saved(&self) -> bool {
+        self.saving == Some(self.current)
+    }
+
+    /// Whether the text differs from what was saved, going by steps. While something is written, nobody knows what the file
+    /// holds: then it does.
     #[must_use]
     pub fn is_modified(&self) -> bool {
-        self.saved != Some(self.current)
+        self.saved != Some(self.current) || self.saving.is_some()
     }
 
     /// Checks what always holds.
