@@ -47,7 +47,7 @@ proptest! {
         let (mut text, mut since) = (saved.clone(), Since::new(saved.clone()));
         for edit in edits {
             let change = change_of(&text, &edit);
-            since.follow(&text, &change);
+            since.follow(&change);
             text.apply(&change);
         }
         let marked = since.lines(&text, Line(0), text.last_line());
@@ -67,7 +67,7 @@ proptest! {
         let saved = Text::from(first.as_str());
         let (mut text, mut since) = (saved.clone(), Since::new(saved));
         let change = change_of(&text, &edit);
-        since.follow(&text, &change);
+        since.follow(&change);
         text.apply(&change);
         let top = Line(top.min(text.last_line().0));
         let last = Line((top.0 + rows).min(text.last_line().0));

@@ -98,7 +98,7 @@ fn mark_of(editor: &Editor, span: Span) -> Option<Role> {
     if editor.bookmarks().within(span) {
         return Some(Role::MarkSign);
     }
-    editor.since_saved().glance(span).map(|differs| match differs {
+    editor.since_saved().glance(editor.text(), span).map(|differs| match differs {
         Differs::Added => Role::Added,
         Differs::Changed => Role::Changed,
         Differs::DeletedBefore => Role::Removed,

@@ -7,6 +7,7 @@
 pub mod since;
 
 use crate::text::Text;
+use crate::text::reader::Reader;
 use crate::units::{Byte, Span};
 
 /// Where a position goes that stands exactly where text is put in.
@@ -190,7 +191,7 @@ impl<'a> Mapper<'a> {
 /// Collects edits in ascending order.
 #[derive(Debug)]
 pub struct ChangeBuilder<'a> {
-    text: &'a Text,
+    reader: Reader<'a>,
     change: Change,
     shift: Shift,
     reach: Byte,
@@ -200,7 +201,7 @@ impl<'a> ChangeBuilder<'a> {
     /// Begins a change of `text`.
     #[must_use]
     pub fn new(text: &'a Text) -> ChangeBuilder<'a> {
-        ChangeBuilder { text, change: Change::default(), shift: Shift::default(), reach: Byte(0) }
+        ChangeBuilder { reader: Reader::new(text), change: Change::default(), shift: Shift::default(), reach: Byte(0) }
     }
 
     /// Replaces `span` by `with`. Nothing happens when both are empty.
@@ -239,6 +240,11 @@ impl<'a> ChangeBuilder<'a> {
         self.shift.of(at.max(self.reach))
     }
 
+    /// Reads the text that is changed: who asks it about places in their order shares what it has at hand.
+    pub fn reader(&mut self) -> &mut Reader<'a> {
+        &mut self.reader
+    }
+
     /// The change.
     #[must_use]
     pub fn finish(self) -> Change {
@@ -247,7 +253,7 @@ impl<'a> ChangeBuilder<'a> {
 
     fn pool_removed(&mut self, span: Span) -> Pooled {
         let start = self.change.pool.len();
-        self.change.pool.push_str(&self.text.slice(span));
+        self.change.pool.push_str(&self.reader.slice(span));
         Pooled { start, len: span.len() }
     }
 

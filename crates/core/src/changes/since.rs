@@ -1,8 +1,9 @@
 //! What differs from the text as it was saved, line by line, kept up to date with each change.
 //!
-//! Units are lines. Cost of a change: linear in its edits and in the stretches that differ already.
+//! What differs is kept as the edits left it, and widened to whole lines where somebody looks. Cost of a change: linear in its
+//! edits and in the stretches that differ already; of a look: linear in the stretches and bytes that are looked at.
 
-use super::{Bias, Change, Mapper};
+use super::Change;
 use crate::text::Text;
 use crate::units::{Byte, Line, Span};
 
@@ -17,7 +18,7 @@ pub enum Differs {
     DeletedBefore,
 }
 
-/// A stretch of lines that differs: where it is now, and what it was.
+/// A stretch that differs: where it is now, and what it was.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 struct Stretch {
     now: Span,
@@ -28,6 +29,57 @@ impl Stretch {
     /// How far places of the saved text are from those of the text behind it.
     fn shift(self) -> i64 {
         self.saved.end.0 as i64 - self.now.end.0 as i64
+    }
+}
+
+/// Stretches on their way through a change: those that touch become one.
+struct Merging {
+    list: Vec<Stretch>,
+    /// The last one: where it begins after the change, and for the rest what it is before it.
+    open: Option<(Byte, Stretch)>,
+    /// How much longer the text is after the edits so far.
+    grown: i64,
+}
+
+impl Merging {
+    /// Adds a stretch as it is before the change, which goes through no edit so far but those of the one before it.
+    fn add(&mut self, stretch: Stretch) {
+        match &mut self.open {
+            Some((_, last)) if stretch.now.start <= last.now.end => {
+                last.now.end = last.now.end.max(stretch.now.end);
+                last.saved.end = last.saved.end.max(stretch.saved.end);
+            }
+            _ => {
+                self.close();
+                self.open = Some((self.after(stretch.now.start), stretch));
+            }
+        }
+    }
+
+    fn close(&mut self) {
+        if let Some((start, Stretch { now, saved })) = self.open.take() {
+            self.list.push(Stretch { now: Span::new(start, self.after(now.end).max(start)), saved });
+        }
+    }
+
+    fn after(&self, at: Byte) -> Byte {
+        Byte((at.0 as i64 + self.grown).max(0) as usize)
+    }
+}
+
+/// A stretch that is widened to whole lines.
+#[derive(Clone, Copy, Debug)]
+struct Wide {
+    stretch: Stretch,
+    /// Whether lines came or went in it.
+    moves_lines: bool,
+}
+
+impl Wide {
+    /// Whether it is to be compared as one with `behind`: they share a line, or a line may have gone from one to the other.
+    fn belongs_to(self, behind: Wide) -> bool {
+        let (end, start) = (self.stretch.now.end, behind.stretch.now.start);
+        end > start || (end == start && (self.moves_lines || behind.moves_lines))
     }
 }
 
@@ -48,24 +100,18 @@ impl Since {
         Since { saved, stretches: Vec::new() }
     }
 
-    /// Takes in `change`, which is about to be carried out on `text`.
-    pub fn follow(&mut self, text: &Text, change: &Change) {
-        let mut merged: Vec<Stretch> = Vec::with_capacity(self.stretches.len() + change.edits().len());
+    /// Takes in `change`, which the text goes through.
+    pub fn follow(&mut self, change: &Change) {
+        let mut merging =
+            Merging { list: Vec::with_capacity(self.stretches.len() + change.edits().len()), open: None, grown: 0 };
         let mut old = std::mem::take(&mut self.stretches).into_iter().peekable();
         // How far the places of the text are from those of the saved one, behind the stretches passed so far.
         let mut shift = 0i64;
-        let mut push = |stretch: Stretch| match merged.last_mut() {
-            Some(last) if stretch.now.start <= last.now.end => {
-                last.now.end = last.now.end.max(stretch.now.end);
-                last.saved.end = last.saved.end.max(stretch.saved.end);
-            }
-            _ => merged.push(stretch),
-        };
         for edit in change.edits() {
-            let now = whole_lines(text, Span::new(edit.start(), edit.end()));
+            let now = edit.span();
             while let Some(before) = old.next_if(|stretch| stretch.now.end < now.start) {
                 shift = before.shift();
-                push(before);
+                merging.add(before);
             }
             let saved = |at: Byte, shift: i64| Byte((at.0 as i64 + shift).max(0) as usize);
             let mut whole = Stretch { now, saved: Span::at(saved(now.start, shift)) };
@@ -75,40 +121,70 @@ impl Since {
                 whole.saved.start = whole.saved.start.min(touched.saved.start);
             }
             whole.saved.end = saved(whole.now.end, shift).max(whole.saved.start);
-            push(whole);
+            merging.add(whole);
+            merging.grown += edit.inserted_len() as i64 - edit.removed_len() as i64;
         }
-        old.for_each(push);
-        self.stretches = merged;
-        self.after(change);
+        old.for_each(|stretch| merging.add(stretch));
+        merging.close();
+        self.stretches = merging.list;
     }
 
-    fn after(&mut self, change: &Change) {
-        let mut mapper = Mapper::new(change);
-        for stretch in &mut self.stretches {
-            let start = mapper.map(stretch.now.start, Bias::Before);
-            let end = mapper.map(stretch.now.end, Bias::After);
-            stretch.now = Span::new(start, end);
+    /// `stretch` of `text`, widened to whole lines.
+    fn widened(&self, text: &Text, stretch: Stretch) -> Wide {
+        let now = whole_lines(text, stretch.now);
+        let (before, behind) = (stretch.now.start - now.start, now.end - stretch.now.end);
+        let end = (stretch.saved.end + behind).min(self.saved.end());
+        let start = Byte(stretch.saved.start.0.saturating_sub(before)).min(end);
+        let crosses = |text: &Text, span: Span| text.line_of(span.start) != text.line_of(span.end);
+        let moves_lines = crosses(text, stretch.now) || crosses(&self.saved, stretch.saved);
+        Wide { stretch: Stretch { now, saved: Span::new(start, end) }, moves_lines }
+    }
+
+    /// The stretches in the lines of `text` from `first` to `last`, widened to whole lines; those that belong together are one.
+    fn around(&self, text: &Text, first: Line, last: Line) -> Vec<Stretch> {
+        let from = text.line_start(first);
+        // What differs at the end of the text is on its last line.
+        let until = if last < text.last_line() { text.line_span(last).end } else { text.end() + 1 };
+        let wide = |at: usize| self.widened(text, self.stretches[at]);
+        let mut at = self.stretches.partition_point(|stretch| stretch.now.end < from);
+        // Lines that are gone are told of on the line behind; and what belongs to what is seen begins before it. But nobody
+        // compares very much.
+        let mut next: Option<Wide> = (at < self.stretches.len()).then(|| wide(at));
+        while let Some(before) = at.checked_sub(1).map(wide)
+            && (before.stretch.now.end >= from || next.is_some_and(|next| before.belongs_to(next)))
+            && from.0.saturating_sub(before.stretch.now.start.0) <= LONGEST_COMPARED
+        {
+            (at, next) = (at - 1, Some(before));
         }
+        let mut found: Vec<Wide> = Vec::new();
+        for at in at..self.stretches.len() {
+            let wide = wide(at);
+            match found.last_mut() {
+                Some(last) if last.belongs_to(wide) => {
+                    let (now, saved) = (&mut last.stretch.now, &mut last.stretch.saved);
+                    (now.end, saved.end) = (wide.stretch.now.end, wide.stretch.saved.end.max(saved.start));
+                    last.moves_lines |= wide.moves_lines;
+                }
+                _ if wide.stretch.now.start >= until => break,
+                _ => found.push(wide),
+            }
+        }
+        found.into_iter().map(|wide| wide.stretch).collect()
     }
 
     /// How the lines of `text` from `first` to `last` differ; lines that do not are left out.
     #[must_use]
     pub fn lines(&self, text: &Text, first: Line, last: Line) -> Vec<(Line, Differs)> {
-        let from = text.line_start(first);
-        let skipped = self.stretches.partition_point(|stretch| stretch.now.end < from);
         let mut found: Vec<(Line, Differs)> = Vec::new();
-        for stretch in &self.stretches[skipped..] {
-            if stretch.now.start >= text.line_span(last).end && last < text.last_line() {
-                break;
-            }
+        for stretch in self.around(text, first, last) {
             let mut see = |line: Line, how: Differs| {
                 if first <= line && line <= last && found.last().is_none_or(|(before, _)| *before < line) {
                     found.push((line, how));
                 }
             };
             match stretch.now.len() + stretch.saved.len() <= LONGEST_COMPARED {
-                true => self.lines_of(text, *stretch, &mut see),
-                false => self.lines_by_number(text, *stretch, [first, last], &mut see),
+                true => self.lines_of(text, stretch, &mut see),
+                false => self.lines_by_number(text, stretch, [first, last], &mut see),
             }
         }
         found
@@ -119,8 +195,8 @@ impl Since {
     #[must_use]
     pub fn was(&self, text: &Text, line: Line) -> Option<String> {
         let start = text.line_start(line);
-        let skipped = self.stretches.partition_point(|stretch| stretch.now.end <= start);
-        let stretch = self.stretches.get(skipped).filter(|stretch| stretch.now.start <= start)?;
+        let holds = |stretch: &Stretch| stretch.now.start <= start && start < stretch.now.end;
+        let stretch = self.around(text, line, line).into_iter().find(holds)?;
         if stretch.now.len() + stretch.saved.len() > LONGEST_COMPARED {
             return None;
         }
@@ -141,11 +217,13 @@ impl Since {
     /// How the first stretch that begins or lies within `span` differs, at a glance: for a view of the whole
     /// file. Cost: O(log n) in the stretches.
     #[must_use]
-    pub fn glance(&self, span: Span) -> Option<Differs> {
-        let first = self.stretches.partition_point(|stretch| stretch.now.end < span.start);
+    pub fn glance(&self, text: &Text, span: Span) -> Option<Differs> {
+        // One that ends where `span` begins lies before it, unless it is empty.
+        let is_before = |now: Span| now.end < span.start || (now.end == span.start && now.start < now.end);
+        let first = self.stretches.partition_point(|stretch| is_before(stretch.now));
         let stretch = self.stretches.get(first).filter(|stretch| stretch.now.start < span.end)?;
-        let touches = stretch.now.start >= span.start || stretch.now.end > span.start;
-        touches.then_some(match (stretch.now.is_empty(), stretch.saved.is_empty()) {
+        let Stretch { now, saved } = self.widened(text, *stretch).stretch;
+        Some(match (now.is_empty(), saved.is_empty()) {
             (true, _) => Differs::DeletedBefore,
             (_, true) => Differs::Added,
             _ => Differs::Changed,
@@ -207,13 +285,5 @@ fn split(text: &str) -> Vec<&str> {
 
 /// `span` widened to whole lines.
 fn whole_lines(text: &Text, span: Span) -> Span {
-    // Mostly a line lies in one piece of the rope, and need not be asked for.
-    let chunk = text.chunk_at(span.start);
-    let bytes = chunk.text.as_bytes();
-    let before = memchr::memrchr(b'\n', &bytes[..(span.start - chunk.start).min(bytes.len())]);
-    let behind = bytes.get(span.end - chunk.start..).and_then(|rest| memchr::memchr(b'\n', rest));
-    match (before, behind) {
-        (Some(before), Some(behind)) => Span::new(chunk.start + before + 1, span.end + behind + 1),
-        _ => Span::new(text.line_start(text.line_of(span.start)), text.line_span(text.line_of(span.end)).end),
-    }
+    Span::new(text.line_start(text.line_of(span.start)), text.line_span(text.line_of(span.end)).end)
 }

@@ -16,6 +16,7 @@ use crate::languages::Language;
 use crate::languages::lexical::{Lexical, LexicalView};
 use crate::marks::{MarkId, Marks};
 use crate::structure::{Paints, Tree};
+use crate::text::EDITS_FOR_TWO;
 use crate::text::cells::TabWidth;
 use crate::text::indent::{IndentUnit, unit_of};
 use crate::text::{LineEnd, Text};
@@ -529,10 +530,18 @@ impl Editor {
         if change.is_empty() {
             return;
         }
-        self.since.follow(&self.text, change);
-        self.since_saving.iter_mut().for_each(|since| since.follow(&self.text, change));
         let before = self.tree.as_ref().map(|_| self.text.clone());
-        self.text.apply(change);
+        let since = [Some(&mut self.since), self.since_saving.as_mut()].into_iter().flatten();
+        let follow = || since.for_each(|since| since.follow(change));
+        if change.edits().len() < EDITS_FOR_TWO {
+            follow();
+            self.text.apply(change);
+        } else {
+            std::thread::scope(|scope| {
+                scope.spawn(follow);
+                self.text.apply(change);
+            });
+        }
         if let (Some(tree), Some(before)) = (&mut self.tree, before) {
             tree.follow(&before, change, &self.text);
         }

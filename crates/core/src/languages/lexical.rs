@@ -9,6 +9,7 @@ use super::layers::{Found, Layer, Layers};
 use super::scanner::{Kind, Token};
 use crate::changes::Change;
 use crate::text::Text;
+use crate::text::reader::Reader;
 use crate::units::{Byte, Line, Span};
 use std::cell::RefCell;
 use std::sync::Arc;
@@ -119,33 +120,33 @@ impl Lexical {
     /// The view of `text`, which must be the one whose changes were followed.
     #[must_use]
     pub fn of<'a>(&'a self, text: &'a Text) -> LexicalView<'a> {
-        LexicalView { lexical: self, text }
+        LexicalView { lexical: self, text, reader: RefCell::new(Reader::new(text)) }
     }
 
-    fn state_before(&self, text: &Text, line: Line) -> Layer {
+    fn state_before(&self, reader: &mut Reader, line: Line) -> Layer {
         if let Some((_, state)) = self.last.borrow().as_ref().filter(|(at, _)| *at == line) {
             return state.clone();
         }
-        let state = self.state_from_known(text, line);
+        let state = self.state_from_known(reader, line);
         *self.last.borrow_mut() = Some((line, state.clone()));
         state
     }
 
-    fn state_from_known(&self, text: &Text, line: Line) -> Layer {
+    fn state_from_known(&self, reader: &mut Reader, line: Line) -> Layer {
         let mut known = self.known.borrow_mut();
         let last = known.partition_point(|(at, _, _)| *at <= line);
         let (mut at, mut saved, mut state) = last.checked_sub(1).map_or_else(
-            || (Line(0), Byte(0), self.layers.beginning(text.char_at(Byte(0)))),
+            || (Line(0), Byte(0), self.layers.beginning(reader.text().char_at(Byte(0)))),
             |index| known[index].clone(),
         );
         let newest = last == known.len();
-        let start = text.line_start(line);
+        let start = reader.text().line_start(line);
         if start - saved > REACH {
-            return self.state_from_run_up(text, line);
+            return self.state_from_run_up(reader, line);
         }
         while at < line {
-            let span = text.line_span(at);
-            state = self.layers.scan(&text.slice(span), &state, &mut |_| {});
+            let span = reader.line_span(at);
+            state = self.layers.scan(&reader.slice(span), &state, &mut |_| {});
             at = at.next();
             if newest && span.end - saved >= BYTES_BETWEEN_STATES {
                 saved = span.end;
@@ -162,12 +163,13 @@ impl Lexical {
 
 impl Lexical {
     /// The state before `line`, if code began a little above it.
-    fn state_from_run_up(&self, text: &Text, line: Line) -> Layer {
-        let start = text.line_start(line);
-        let mut at = text.line_of(Byte(start.0.saturating_sub(RUN_UP))).next().min(line);
+    fn state_from_run_up(&self, reader: &mut Reader, line: Line) -> Layer {
+        let start = reader.text().line_start(line);
+        let mut at = reader.line_of(Byte(start.0.saturating_sub(RUN_UP))).next().min(line);
         let mut state = self.layers.beginning(None);
         while at < line {
-            state = self.layers.scan(&text.slice(text.line_span(at)), &state, &mut |_| {});
+            let span = reader.line_span(at);
+            state = self.layers.scan(&reader.slice(span), &state, &mut |_| {});
             at = at.next();
         }
         state
@@ -178,6 +180,7 @@ impl Lexical {
 pub struct LexicalView<'a> {
     lexical: &'a Lexical,
     text: &'a Text,
+    reader: RefCell<Reader<'a>>,
 }
 
 impl Syntax for LexicalView<'_> {
@@ -202,12 +205,12 @@ impl Syntax for LexicalView<'_> {
     }
 
     fn begins_inside(&self, line: Line) -> bool {
-        !self.is_plain() && self.lexical.state_before(self.text, line).is_inside()
+        !self.is_plain() && self.state_before(line).is_inside()
     }
 
     fn inside(&self, line: Line) -> Vec<Inside> {
         let mut parts = Vec::new();
-        let span = self.text.line_span(line);
+        let span = self.reader.borrow_mut().line_span(line);
         if !self.is_plain() && span.len() <= LONGEST_MIXED {
             let start = span.start;
             self.scan(line, &mut |found| {
@@ -220,8 +223,8 @@ impl Syntax for LexicalView<'_> {
     }
 
     fn pieces(&self, line: Line) -> Vec<Piece> {
-        let start = self.text.line_start(line);
         let mut pieces = Vec::new();
+        let start = self.reader.borrow_mut().line_start(line);
         self.scan(line, &mut |found| {
             if let Found::Token(token) = found {
                 pieces.push(Piece { span: Span::new(start + token.start, start + token.end), token });
@@ -231,7 +234,7 @@ impl Syntax for LexicalView<'_> {
     }
 
     fn kind_before_line(&self, line: Line) -> Kind {
-        self.lexical.state_before(self.text, line).kind(self.lexical.language())
+        self.state_before(line).kind(self.lexical.language())
     }
 }
 
@@ -241,9 +244,15 @@ impl LexicalView<'_> {
         self.lexical.language().embeds.is_empty()
     }
 
+    fn state_before(&self, line: Line) -> Layer {
+        self.lexical.state_before(&mut self.reader.borrow_mut(), line)
+    }
+
     fn scan(&self, line: Line, found: &mut dyn FnMut(Found)) {
-        let state = self.lexical.state_before(self.text, line);
-        let behind = self.lexical.layers.scan(&self.text.slice(self.text.line_span(line)), &state, found);
+        let state = self.state_before(line);
+        let mut reader = self.reader.borrow_mut();
+        let span = reader.line_span(line);
+        let behind = self.lexical.layers.scan(&reader.slice(span), &state, found);
         *self.lexical.last.borrow_mut() = Some((line.next(), behind));
     }
 }

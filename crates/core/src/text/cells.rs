@@ -5,6 +5,7 @@
 //! receive or a person could not see is drawn as a *chip*, and is as wide as its chip. Cost: O(line).
 
 use super::anchors::STRIDE;
+use super::reader::Reader;
 use super::{Text, raw};
 use crate::units::{Byte, Cell, Line, Span};
 use unicode_segmentation::UnicodeSegmentation;
@@ -187,6 +188,37 @@ impl Text {
             last = behind;
         }
         last
+    }
+}
+
+impl Reader<'_> {
+    /// [`Text::cell_of`].
+    pub fn cell_of(&mut self, at: Byte, tabs: TabWidth) -> Cell {
+        let line = self.line_of(at);
+        let before = Span::new(self.line_start(line), at);
+        match self.is_plain_in(before) {
+            true => Cell(before.len() as u32),
+            false => self.text().cell_of(at, tabs),
+        }
+    }
+
+    /// [`Text::place_at`].
+    pub fn place_at(&mut self, line: Line, wanted: Cell, tabs: TabWidth) -> Place {
+        let whole = self.content_span(line);
+        // With the byte in that column, lest a mark combine with the one before.
+        let looked_at = whole.len().min((wanted.0 as usize).saturating_add(1));
+        if self.is_plain_in(Span::new(whole.start, whole.start + looked_at)) {
+            let cells = looked_at.min(wanted.0 as usize);
+            return Place { at: whole.start + cells, cell: Cell(cells as u32) };
+        }
+        self.text().place_at(line, wanted, tabs)
+    }
+
+    /// Whether `span` lies in one piece, and each byte of it is a cell of its own.
+    fn is_plain_in(&mut self, span: Span) -> bool {
+        let piece = self.piece_at(span.start);
+        let bytes = piece.text.as_bytes();
+        span.is_empty() || bytes.get(span.start - piece.start..span.end - piece.start).is_some_and(are_plain)
     }
 }
 

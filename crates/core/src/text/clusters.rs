@@ -3,6 +3,7 @@
 //! A CR LF pair is one cluster. Cost of a step: O(log n) and the length of the cluster.
 
 use super::Text;
+use super::reader::Reader;
 use crate::units::{Byte, Direction, Span};
 use unicode_segmentation::{GraphemeCursor, GraphemeIncomplete};
 
@@ -47,11 +48,9 @@ impl Text {
     /// one before it, where the text around is ASCII.
     #[must_use]
     pub fn are_boundaries(&self, mut places: impl Iterator<Item = Byte>) -> bool {
-        let mut chunk = self.chunk_at(Byte(0));
+        let mut reader = Reader::new(self);
         places.all(|at| {
-            if at < chunk.start || at >= chunk.start + chunk.text.len() {
-                chunk = self.chunk_at(at.min(self.end()));
-            }
+            let chunk = reader.piece_at(at.min(self.end()));
             let bytes = chunk.text.as_bytes();
             let offset = at.0.wrapping_sub(chunk.start.0);
             let beside = offset.checked_sub(1).and_then(|before| Some((*bytes.get(before)?, *bytes.get(offset)?)));

@@ -9,6 +9,7 @@ pub mod clusters;
 pub mod ends;
 pub mod indent;
 pub mod raw;
+pub mod reader;
 pub mod words;
 
 use crate::changes::{Change, Edit};
@@ -22,6 +23,9 @@ use std::borrow::Cow;
 /// than editing it in place. Measured by `cargo bench -p snarvel-core --bench text`: an edit in place
 /// costs about 3.5 µs in a rope that the history shares, a rebuild about 1.8 ns a byte.
 const BYTES_PER_EDIT_IN_PLACE: usize = 2048;
+
+/// From this many edits on two threads carry a change out: below it is done before a second one has begun.
+pub const EDITS_FOR_TWO: usize = 4_096;
 
 /// A rope that is built anew gets pieces of about so many bytes.
 const READY: usize = 32 << 10;
@@ -56,6 +60,16 @@ impl PartialEq for Text {
 struct LineParts {
     content: Span,
     end: Byte,
+}
+
+impl LineParts {
+    fn line_end(self) -> Option<LineEnd> {
+        match self.end - self.content.end {
+            0 => None,
+            1 => Some(LineEnd::Lf),
+            _ => Some(LineEnd::CrLf),
+        }
+    }
 }
 
 /// A piece of the text that lies in one stretch of memory, and where it begins.
@@ -154,12 +168,7 @@ impl Text {
     /// How `line` ends: nothing for the last one.
     #[must_use]
     pub fn line_end(&self, line: Line) -> Option<LineEnd> {
-        let parts = self.line_parts(line);
-        match parts.end - parts.content.end {
-            0 => None,
-            1 => Some(LineEnd::Lf),
-            _ => Some(LineEnd::CrLf),
-        }
+        self.line_parts(line).line_end()
     }
 
     /// Where a line begins and ends: most lie in one piece of memory, where their end is looked for without
@@ -279,10 +288,10 @@ impl Text {
             let grown = |edit: &Edit| edit.inserted_len() as isize - edit.removed_len() as isize;
             self.anchors = self.anchors.after(first.start(), change.edits().iter().map(grown).sum());
         }
-        if change.edits().len() > 16 && change.edits().len() > self.len() / BYTES_PER_EDIT_IN_PLACE {
-            self.rebuild(change);
-        } else {
-            self.edit_in_place(change);
+        let edits = change.edits().len();
+        match edits > 16 && edits > self.len() / BYTES_PER_EDIT_IN_PLACE {
+            true => self.rebuild(change),
+            false => self.edit_in_place(change),
         }
     }
 
@@ -299,18 +308,38 @@ impl Text {
         }
     }
 
-    /// Reads the pieces of the old rope in order and hands the new one large pieces: asking for each stretch between two
-    /// edits, or handing it on by itself, would cost more than copying it.
+    /// Builds the rope anew: its two halves at the same time, where both have much to do.
     fn rebuild(&mut self, change: &Change) {
+        let edits = change.edits();
+        let middle = edits.len() / 2;
+        if edits.len() < EDITS_FOR_TWO {
+            self.rope = self.rebuilt(change, edits, Span::new(Byte(0), self.end()));
+            return;
+        }
+        // What the last edit of the first half removes is removed there, and all behind it is of the second.
+        let cut = edits[middle - 1].end();
+        let (first, second) = (Span::new(Byte(0), cut), Span::new(cut, self.end()));
+        let (mut rope, rest) = std::thread::scope(|scope| {
+            let rest = scope.spawn(|| self.rebuilt(change, &edits[middle..], second));
+            (self.rebuilt(change, &edits[..middle], first), rest.join())
+        });
+        rope.append(rest.unwrap_or_else(|panic| std::panic::resume_unwind(panic)));
+        self.rope = rope;
+    }
+
+    /// What becomes of `span` by `edits`, which lie in it. Reads the pieces of the old rope in order and hands the new one
+    /// large pieces: asking for each stretch between two edits, or handing it on by itself, would cost more than copying it.
+    fn rebuilt(&self, change: &Change, edits: &[Edit], span: Span) -> Rope {
         let (mut builder, mut ready) = (RopeBuilder::new(), String::with_capacity(2 * READY));
-        let mut chunks = self.rope.chunks();
-        let (mut rest, mut at) = ("", 0);
-        let edits = change.edits().iter().map(|edit| (edit.start().0, edit.end().0, change.inserted(edit)));
-        for (start, end, with) in edits.chain([(self.len(), self.len(), "")]) {
+        let mut chunks = self.chunks_from(span.start);
+        let (mut rest, mut at) = ("", span.start);
+        let edits = edits.iter().map(|edit| (edit.start(), edit.end(), change.inserted(edit)));
+        for (start, end, with) in edits.chain([(span.end, span.end, "")]) {
             for (until, is_kept) in [(start, true), (end, false)] {
                 while at < until {
                     if rest.is_empty() {
-                        rest = chunks.next().unwrap_or_default();
+                        let Some(chunk) = chunks.next() else { break };
+                        rest = &chunk.text[at - chunk.start..];
                     }
                     let (head, tail) = rest.split_at(rest.len().min(until - at));
                     if is_kept {
@@ -326,7 +355,7 @@ impl Text {
             }
         }
         builder.append(&ready);
-        self.rope = builder.finish();
+        builder.finish()
     }
 
     #[cfg(test)]

@@ -8,7 +8,9 @@ use crate::changes::{Bias, ChangeBuilder};
 use crate::folds::Folds;
 use crate::languages::lexical::Piece;
 use crate::languages::scanner::{Form, Kind};
+use crate::text::reader::Reader;
 use crate::units::{Byte, Line, Span};
+use std::borrow::Cow;
 
 /// What comes between two joined lines.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -27,10 +29,10 @@ pub fn join(scene: &Scene, between: Between) -> Outcome {
     // A header takes in the next line, not all that is folded under it.
     let folds = Folds::default();
     let scene = &Scene { folds: &folds, ..*scene };
-    let mut builder = ChangeBuilder::new(scene.text);
+    let (mut builder, mut reader) = (ChangeBuilder::new(scene.text), Reader::new(scene.text));
     let mut joints = 0;
     for run in joined_runs(scene) {
-        let mut joining = Joining { scene, between, edits: Vec::new(), open_comment: None };
+        let mut joining = Joining { scene, reader: &mut reader, between, edits: Vec::new(), open_comment: None };
         if let Err(line) = joining.run(&run) {
             return Outcome::nothing(format!(
                 "the comment on line {} would swallow what is joined behind it, and {} has no block comments",
@@ -71,8 +73,10 @@ fn joined_runs(scene: &Scene) -> Vec<Run> {
 }
 
 /// A full line on its way into the joined one.
-struct Part {
+struct Part<'a> {
     line: Line,
+    /// Its characters without the white space around them.
+    text: Cow<'a, str>,
     /// Its content without the white space around it.
     body: Span,
     /// Its comments and literals.
@@ -81,6 +85,7 @@ struct Part {
 
 struct Joining<'a, 'b> {
     scene: &'a Scene<'b>,
+    reader: &'a mut Reader<'b>,
     between: Between,
     /// What the run's joints replace: a comment that must be closed is found out only behind it.
     edits: Vec<(Span, String)>,
@@ -88,15 +93,16 @@ struct Joining<'a, 'b> {
     open_comment: Option<Piece>,
 }
 
-impl Joining<'_, '_> {
+impl<'b> Joining<'_, 'b> {
     fn run(&mut self, run: &Run) -> Result<(), Line> {
         let parts: Vec<Part> = run.lines().filter_map(|line| self.part(line)).collect();
         let Some(first) = parts.first() else {
-            self.drop_blank_lines(run.last, self.scene.text.line_start(run.first));
+            let start = self.reader.line_start(run.first);
+            self.drop_blank_lines(run.last, start);
             return Ok(());
         };
-        let before_first = self.scene.text.line_start(first.line);
-        let start = self.scene.text.line_start(run.first);
+        let start = self.reader.line_start(run.first);
+        let before_first = self.reader.line_start(first.line);
         self.replace(Span::new(start, before_first), "");
         self.open_comment = trailing_comment(first);
         for pair in parts.windows(2) {
@@ -114,21 +120,26 @@ impl Joining<'_, '_> {
         }
     }
 
-    fn part(&self, line: Line) -> Option<Part> {
-        let span = self.scene.text.content_span(line);
-        let content = self.scene.text.slice(span);
+    fn part(&mut self, line: Line) -> Option<Part<'b>> {
+        let span = self.reader.content_span(line);
+        let content = self.reader.slice(span);
         let left = content.len() - content.trim_start().len();
-        let body = content.trim();
-        if body.is_empty() {
+        let text = match content {
+            Cow::Borrowed(content) => Cow::Borrowed(content.trim()),
+            Cow::Owned(content) => Cow::Owned(content.trim().to_owned()),
+        };
+        if text.is_empty() {
             return None;
         }
         let start = span.start + left;
-        Some(Part { line, body: Span::new(start, start + body.len()), pieces: self.scene.syntax.pieces(line) })
+        let body = Span::new(start, start + text.len());
+        Some(Part { line, text, body, pieces: self.scene.syntax.pieces(line) })
     }
 
     /// What is left of blank lines up to `last` goes, from `start` on; the line end of `last` stays.
     fn drop_blank_lines(&mut self, last: Line, start: Byte) {
-        self.replace(Span::new(start, self.scene.text.content_span(last).end), "");
+        let end = self.reader.content_span(last).end;
+        self.replace(Span::new(start, end), "");
     }
 
     /// Joins `right` to `left`.
@@ -136,7 +147,7 @@ impl Joining<'_, '_> {
         let mut gap = Span::new(left.body.end, right.body.start);
         if let Some(mark) = self.continued_comment(right) {
             gap.end = mark.min(right.body.end);
-            self.put(gap, right);
+            self.put(gap, left, right);
             return Ok(());
         }
         if let Some(comment) = self.open_comment.take() {
@@ -148,16 +159,15 @@ impl Joining<'_, '_> {
             self.replace(merged, "");
         } else {
             gap.start = self.without_backslash(gap.start, left);
-            self.put(gap, right);
+            self.put(gap, left, right);
         }
         self.open_comment = trailing_comment(right);
         Ok(())
     }
 
-    fn put(&mut self, gap: Span, right: &Part) {
-        let text = self.scene.text;
-        let before = text.char_before(gap.start).filter(|c| !matches!(c, '\n'));
-        let after = text.char_at(gap.end).filter(|_| gap.end < right.body.end);
+    fn put(&mut self, gap: Span, left: &Part, right: &Part) {
+        let before = left.text[..gap.start - left.body.start].chars().next_back();
+        let after = right.text[gap.end - right.body.start..].chars().next();
         let forbids = before.is_none_or(|c| NO_SPACE_AFTER.contains(&c) || c.is_whitespace())
             || after.is_none_or(|c| NO_SPACE_BEFORE.contains(&c));
         let space = if self.between == Between::Nothing || forbids { "" } else { " " };
@@ -182,8 +192,7 @@ impl Joining<'_, '_> {
         if !began_above {
             return None;
         }
-        let body = text.slice(right.body);
-        let starred = body.starts_with('*') && !body.starts_with("*/");
+        let starred = right.text.starts_with('*') && !right.text.starts_with("*/");
         starred.then(|| skip_space(right.body.start + 1))
     }
 
@@ -205,6 +214,9 @@ impl Joining<'_, '_> {
     /// What goes between two string literals that only the language's concatenation joins: the closing
     /// quote, the operator, the opening quote.
     fn merged_strings(&mut self, left: &Part, right: &Part) -> Option<Span> {
+        if left.pieces.is_empty() || right.pieces.is_empty() {
+            return None;
+        }
         let language = self.scene.language_at(left.body.start);
         let operator = language.concatenation.as_deref()?;
         let text = self.scene.text;
@@ -246,8 +258,8 @@ impl Joining<'_, '_> {
     }
 
     fn is_continued(&self, part: &Part) -> bool {
-        self.scene.language_at(part.body.start).backslash_continues
-            && self.scene.text.char_before(part.body.end) == Some('\\')
+        part.text.ends_with('\\')
+            && self.scene.language_at(part.body.start).backslash_continues
             && part.pieces.last().is_none_or(|piece| piece.span.end < part.body.end)
     }
 }

@@ -7,20 +7,22 @@ use super::indent::depth_after;
 use super::scene::{Layer, Outcome, Run, Scene, counted};
 use crate::changes::{Bias, Change, ChangeBuilder, Mapper};
 use crate::cursors::{CursorSet, Selection, Wanted};
+use crate::text::reader::Reader;
 use crate::text::{LineEnd, Text};
 use crate::units::{Byte, Direction, Line, Span};
 
-fn end_text(text: &Text, line: Line) -> &'static str {
-    text.line_end(line).map_or("", LineEnd::as_str)
+fn end_text(reader: &mut Reader, line: Line) -> &'static str {
+    reader.line_end(line).map_or("", LineEnd::as_str)
 }
 
-fn end_span(text: &Text, line: Line) -> Span {
-    Span::new(text.content_span(line).end, text.line_span(line).end)
+fn end_span(reader: &mut Reader, line: Line) -> Span {
+    Span::new(reader.content_span(line).end, reader.line_span(line).end)
 }
 
-fn replace_end(builder: &mut ChangeBuilder, text: &Text, line: Line, with: &str) {
-    if end_text(text, line) != with {
-        builder.replace(end_span(text, line), with);
+fn replace_end(builder: &mut ChangeBuilder, line: Line, with: &str) {
+    if end_text(builder.reader(), line) != with {
+        let end = end_span(builder.reader(), line);
+        builder.replace(end, with);
     }
 }
 
@@ -61,10 +63,10 @@ pub fn carry(scene: &Scene, direction: Direction) -> Outcome {
 }
 
 /// The contents of `lines` one after the other, each with the end that the line so many below it has.
-fn with_ends_of(text: &Text, lines: impl Iterator<Item = Line>, below: isize) -> String {
+fn with_ends_of(reader: &mut Reader, lines: impl Iterator<Item = Line>, below: isize) -> String {
     lines.fold(String::new(), |mut contents, line| {
-        contents.push_str(&text.content(line));
-        contents.push_str(end_text(text, Line(line.0.saturating_add_signed(below))));
+        contents.push_str(&reader.content(line));
+        contents.push_str(end_text(reader, Line(line.0.saturating_add_signed(below))));
         contents
     })
 }
@@ -72,34 +74,41 @@ fn with_ends_of(text: &Text, lines: impl Iterator<Item = Line>, below: isize) ->
 /// The line above, with what it is folded with, goes behind the run. Line ends stay where they were in the list, and
 /// the run's last one stays last.
 fn swap_with_lines_above(builder: &mut ChangeBuilder, scene: &Scene, run: &Run) {
-    let text = scene.text;
-    let first = scene.folds.shown(text, Line(run.first.0 - 1));
+    let first = scene.folds.shown(scene.text, Line(run.first.0 - 1));
     let count = run.first.0 - first.0;
-    builder.remove(Span::new(text.line_start(first), text.line_start(run.first)));
+    let reader = builder.reader();
+    let above = Span::new(reader.line_start(first), reader.line_start(run.first));
+    let content = with_ends_of(reader, (first.0..run.first.0).map(Line), run.len() as isize);
+    builder.remove(above);
     for line in run.lines().take(run.len() - 1) {
-        replace_end(builder, text, line, end_text(text, Line(line.0 - count)));
+        let end = end_text(builder.reader(), Line(line.0 - count));
+        replace_end(builder, line, end);
     }
-    let above = with_ends_of(text, (first.0..run.first.0).map(Line), run.len() as isize);
-    let (last_end, new_end) = (end_text(text, run.last), end_text(text, Line(run.last.0 - count)));
+    let reader = builder.reader();
+    let (last_end, new_end) = (end_text(reader, run.last), end_text(reader, Line(run.last.0 - count)));
+    let old = end_span(reader, run.last);
     if last_end == new_end {
-        builder.insert(text.line_span(run.last).end, &above);
+        builder.insert(old.end, &content);
     } else {
-        builder.replace(end_span(text, run.last), &format!("{new_end}{above}"));
+        builder.replace(old, &format!("{new_end}{content}"));
     }
 }
 
 /// The line below, with what is folded under it, goes before the run.
 fn swap_with_lines_below(builder: &mut ChangeBuilder, scene: &Scene, run: &Run) {
-    let text = scene.text;
     let first = run.last.next();
-    let last = scene.folds.last_under(text, first);
+    let last = scene.folds.last_under(scene.text, first);
     let count = last.0 - run.last.0;
-    let below = with_ends_of(text, (first.0..=last.0).map(Line), -(run.len() as isize));
-    builder.insert(text.line_start(run.first), &below);
+    let reader = builder.reader();
+    let start = reader.line_start(run.first);
+    let below = Span::new(reader.line_start(first), reader.line_span(last).end);
+    let content = with_ends_of(reader, (first.0..=last.0).map(Line), -(run.len() as isize));
+    builder.insert(start, &content);
     for line in run.lines() {
-        replace_end(builder, text, line, end_text(text, Line(line.0 + count)));
+        let end = end_text(builder.reader(), Line(line.0 + count));
+        replace_end(builder, line, end);
     }
-    builder.remove(Span::new(text.line_start(first), text.line_span(last).end));
+    builder.remove(below);
 }
 
 /// Lines that move keep their cursors' columns, and so what those wanted.
@@ -138,7 +147,7 @@ pub fn duplicate(scene: &Scene, direction: Direction) -> Outcome {
     let mut builder = ChangeBuilder::new(text);
     let mut list: Vec<Option<Selection>> = vec![None; scene.cursors.len()];
     for run in &runs {
-        let copy = put_copy(scene, &mut builder, run, direction);
+        let copy = put_copy(&mut builder, run, direction, scene.layout.line_end);
         for index in run.cursors.clone() {
             let each = scene.cursors.list()[index];
             list[index] = Some(Selection { anchor: copy.place(each.anchor), head: copy.place(each.head), ..each });
@@ -151,27 +160,28 @@ pub fn duplicate(scene: &Scene, direction: Direction) -> Outcome {
     Outcome::edit(change, CursorSet::of(list, scene.cursors.primary_index())).saying(message)
 }
 
-fn put_copy(scene: &Scene, builder: &mut ChangeBuilder, run: &Run, direction: Direction) -> CopiedLines {
-    let text = scene.text;
-    let new_end = scene.layout.line_end.as_str();
-    let is_unended = text.line_end(run.last).is_none();
+/// Puts a copy of `run` in beside it, its lines parted by `line_end`.
+fn put_copy(builder: &mut ChangeBuilder, run: &Run, direction: Direction, line_end: LineEnd) -> CopiedLines {
+    let new_end = line_end.as_str();
+    let reader = builder.reader();
+    let first = reader.line_start(run.first);
+    let is_unended = reader.line_end(run.last).is_none();
+    let end = reader.line_span(run.last).end;
     let below_unended = direction == Direction::Forward && is_unended;
-    let place = match direction {
-        Direction::Back => text.line_start(run.first),
-        Direction::Forward => text.line_span(run.last).end,
-    };
+    let place = if direction == Direction::Back { first } else { end };
     let mut characters = if below_unended { new_end.to_owned() } else { String::new() };
     let start = builder.now(place);
+    let reader = builder.reader();
     let mut copy = CopiedLines { lines: Vec::with_capacity(run.len() + 1) };
     for line in run.lines() {
-        copy.lines.push([text.line_start(line), start + characters.len()]);
-        characters.push_str(&text.content(line));
+        copy.lines.push([reader.line_start(line), start + characters.len()]);
+        characters.push_str(&reader.content(line));
         if !(below_unended && line == run.last) {
             characters.push_str(new_end);
         }
     }
     if !is_unended {
-        copy.lines.push([text.line_span(run.last).end, start + characters.len()]);
+        copy.lines.push([end, start + characters.len()]);
     }
     builder.insert(place, &characters);
     copy
@@ -257,10 +267,11 @@ fn copies_of(scene: &Scene, direction: Direction) -> Vec<Copy> {
 pub fn deletion(text: &Text, runs: &[Run]) -> Change {
     let mut builder = ChangeBuilder::new(text);
     for run in runs {
-        let whole = Span::new(text.line_start(run.first), text.line_span(run.last).end);
-        let is_unended = text.line_end(run.last).is_none();
+        let reader = builder.reader();
+        let whole = Span::new(reader.line_start(run.first), reader.line_span(run.last).end);
+        let is_unended = reader.line_end(run.last).is_none();
         let start = match run.first.previous().filter(|_| is_unended) {
-            Some(previous) => text.content_span(previous).end,
+            Some(previous) => reader.content_span(previous).end,
             None => whole.start,
         };
         builder.remove(Span::new(start, whole.end));
@@ -284,18 +295,18 @@ pub fn delete(scene: &Scene) -> Outcome {
 pub fn cursors_after_deletion(scene: &Scene, runs: &[Run], change: &Change) -> CursorSet {
     let text = scene.text;
     let mut list: Vec<Selection> = scene.cursors.mapped_each(change, Bias::After);
-    let mut mapper = Mapper::new(change);
+    let (mut mapper, mut reader) = (Mapper::new(change), Reader::new(text));
     for run in runs {
         let following = Some(run.last.next()).filter(|&line| line <= text.last_line());
         let Some(landing) = following.or(run.first.previous()) else {
             return CursorSet::caret(Byte(0));
         };
-        let old_start = text.line_start(landing);
+        let old_start = reader.line_start(landing);
         let new_start = mapper.map(old_start, Bias::Before);
         for index in run.cursors.clone() {
             let each = scene.cursors.list()[index];
-            let wanted = scene.wanted(each);
-            let offset = text.place_at(landing, wanted, scene.layout.tabs).at - old_start;
+            let wanted = scene.wanted_by(&mut reader, each);
+            let offset = reader.place_at(landing, wanted, scene.layout.tabs).at - old_start;
             let caret = Selection::caret(new_start + offset).aged(each.born);
             list[index] = Selection { wanted_head: Wanted::cell(wanted), ..caret };
         }

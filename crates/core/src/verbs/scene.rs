@@ -10,6 +10,7 @@ use crate::languages::lexical::Syntax;
 use crate::structure::{Node, Tree};
 use crate::text::cells::TabWidth;
 use crate::text::indent::IndentUnit;
+use crate::text::reader::Reader;
 use crate::text::words::WordRule;
 use crate::text::{LineEnd, Text};
 use crate::units::{Byte, Cell, Direction, Line, Span};
@@ -279,9 +280,14 @@ impl Scene<'_> {
     /// touch that line. What is folded under its last line goes with that.
     #[must_use]
     pub fn touched(&self, selection: Selection) -> [Line; 2] {
-        let first = self.text.line_of(selection.start());
-        let last = if selection.is_caret() { first } else { self.text.line_of(selection.end()) };
-        let ends_before = last > first && self.text.line_start(last) == selection.end();
+        self.touched_by(&mut Reader::new(self.text), selection)
+    }
+
+    /// The same of many, asked for in the order of the text.
+    fn touched_by(&self, reader: &mut Reader, selection: Selection) -> [Line; 2] {
+        let first = reader.line_of(selection.start());
+        let last = if selection.is_caret() { first } else { reader.line_of(selection.end()) };
+        let ends_before = last > first && reader.line_start(last) == selection.end();
         let last = if ends_before { Line(last.0 - 1) } else { last };
         [first, self.folds.last_under(self.text, last)]
     }
@@ -302,8 +308,9 @@ impl Scene<'_> {
 
     fn runs_below(&self, lines: usize) -> Vec<Run> {
         let mut runs: Vec<Run> = Vec::new();
+        let mut reader = Reader::new(self.text);
         for (index, selection) in self.cursors.iter().enumerate() {
-            let [first, last] = self.touched(selection);
+            let [first, last] = self.touched_by(&mut reader, selection);
             if first.0 >= lines {
                 continue;
             }
@@ -341,6 +348,11 @@ impl Scene<'_> {
     #[must_use]
     pub fn wanted(&self, selection: Selection) -> Cell {
         selection.wanted_head.get().unwrap_or_else(|| self.cell(selection.head))
+    }
+
+    /// The same of many, asked for in the order of the text.
+    pub fn wanted_by(&self, reader: &mut Reader, selection: Selection) -> Cell {
+        selection.wanted_head.get().unwrap_or_else(|| reader.cell_of(selection.head, self.layout.tabs))
     }
 
     /// The neighbouring line that is shown, if there is one.

@@ -14,9 +14,11 @@ use crate::changes::{Bias, ChangeBuilder, Mapper};
 use crate::cursors::{CursorSet, Selection};
 use crate::languages::scanner::Kind;
 use crate::languages::{BlockMarks, Fixed, Language};
-use crate::text::cells::width;
+use crate::text::Text;
+use crate::text::cells::{TabWidth, width};
+use crate::text::reader::Reader;
 use crate::units::{Byte, Cell, Line, Span};
-use std::borrow::Cow;
+use std::rc::Rc;
 use std::sync::Arc;
 
 /// What is done to the lines of a run.
@@ -79,6 +81,8 @@ pub fn lines(scene: &Scene, wish: Wish) -> Outcome {
         scene,
         builder: ChangeBuilder::new(scene.text),
         places: Vec::new(),
+        last: "".into(),
+        nothing: "".into(),
         wrapped: Vec::new(),
         on: 0,
         off: 0,
@@ -136,16 +140,104 @@ fn refusal(scene: &Scene, runs: &[Run]) -> Option<Outcome> {
 /// Lines that are copied together: some pages, so that the copy stays small.
 const LINES_COPIED: usize = 4_096;
 
+/// From so many lines on two threads look at them.
+const LINES_FOR_TWO: usize = 16_384;
+
 /// What goes in at a place, or goes; a run's lines come to it language by language.
 struct Place {
     span: Span,
-    with: Cow<'static, str>,
+    with: Rc<str>,
+}
+
+/// Looks at lines.
+#[derive(Clone, Copy)]
+struct Look<'a> {
+    text: &'a Text,
+    tabs: TabWidth,
+}
+
+impl Look<'_> {
+    /// What stands on `lines` as far as it counts, in parts that follow each other: two threads look where there is much.
+    fn at_all(
+        self,
+        lines: &[Line],
+        tongue: &Tongue,
+        counts: impl Fn(&CommentLine) -> bool + Sync,
+    ) -> Vec<Vec<CommentLine>> {
+        let look = |lines: &[Line]| self.at(lines, tongue).into_iter().filter(&counts).collect();
+        if lines.len() < LINES_FOR_TWO {
+            return vec![look(lines)];
+        }
+        let (first, second) = lines.split_at(lines.len() / 2);
+        std::thread::scope(|scope| {
+            let rest = scope.spawn(|| look(second));
+            vec![look(first), rest.join().unwrap_or_else(|panic| std::panic::resume_unwind(panic))]
+        })
+    }
+
+    /// What stands on `lines`, which are in order. Neighbouring ones are copied out of the rope together: asking it for each
+    /// would cost more than looking.
+    fn at(self, lines: &[Line], tongue: &Tongue) -> Vec<CommentLine> {
+        let mut looked = Vec::with_capacity(lines.len());
+        for near in lines.chunk_by(|one, other| one.next() == *other).flat_map(|near| near.chunks(LINES_COPIED)) {
+            let whole = Span::new(self.text.line_start(near[0]), self.text.line_span(near[near.len() - 1]).end);
+            let copy = self.text.slice(whole);
+            let mut start = whole.start;
+            // A last line without a line end, or an empty one, is no piece of a split.
+            let contents = copy.split_inclusive('\n').chain(std::iter::repeat(""));
+            for (line, characters) in near.iter().zip(contents) {
+                let content = characters.strip_suffix('\n').unwrap_or(characters);
+                let content =
+                    content.strip_suffix('\r').filter(|_| content.len() < characters.len()).unwrap_or(content);
+                looked.push(self.at_line(*line, (start, content), tongue));
+                start += characters.len();
+            }
+        }
+        looked
+    }
+
+    fn at_line(self, line: Line, (start, characters): (Byte, &str), tongue: &Tongue) -> CommentLine {
+        let marked = match tongue.style {
+            Style::Mark(marks, None) => marked_by_line(characters, marks),
+            Style::Mark(marks, Some(fixed)) => self.marked_in_column(line, fixed).or_else(|| {
+                let floating: Vec<String> = marks.iter().filter(|mark| !fixed.marks.contains(mark)).cloned().collect();
+                marked_by_line(characters, &floating)
+            }),
+            Style::Wrap(marks) => marked_by_wrap(characters, marks, tongue.nests),
+        };
+        let place = |span: Span| Span::new(start + span.start.0, start + span.end.0);
+        let marked = marked.map(|marked| Marked { open: place(marked.open), close: marked.close.map(place) });
+        let rest = characters.trim_start();
+        let indentation = &characters[..characters.len() - rest.len()];
+        CommentLine {
+            line,
+            content: Span::new(start, start + characters.len()),
+            marked,
+            depth: width(indentation, self.tabs),
+            is_spaced: indentation.bytes().all(|byte| byte == b' '),
+            is_blank: rest.is_empty(),
+        }
+    }
+
+    /// The mark of a line that has one in the column where alone it counts.
+    fn marked_in_column(self, line: Line, fixed: &Fixed) -> Option<Marked> {
+        let (text, start) = (self.text, self.text.line_start(line));
+        let place = text.place_at(line, Cell(fixed.column), self.tabs);
+        let is_there = text.cell_of(place.at, self.tabs) == Cell(fixed.column);
+        let marks = fixed.marks.iter().filter(|mark| is_there && text.has_at(place.at, mark));
+        let longest = marks.map(String::len).max()?;
+        let at = Byte(place.at - start);
+        Some(Marked { open: Span::new(at, at + longest), close: None })
+    }
 }
 
 struct Work<'a, 'b> {
     scene: &'a Scene<'b>,
     builder: ChangeBuilder<'a>,
     places: Vec<Place>,
+    /// What went in last: mostly the same goes in on many lines.
+    last: Rc<str>,
+    nothing: Rc<str>,
     /// Lines whose language wraps them.
     wrapped: Vec<Line>,
     on: usize,
@@ -158,12 +250,16 @@ struct Work<'a, 'b> {
 }
 
 impl Work<'_, '_> {
-    fn insert(&mut self, at: Byte, with: impl Into<Cow<'static, str>>) {
-        self.places.push(Place { span: Span::at(at), with: with.into() });
+    /// Puts in the two parts, the one behind the other.
+    fn insert(&mut self, at: Byte, [one, other]: [&str; 2]) {
+        if self.last.strip_prefix(one) != Some(other) {
+            self.last = [one, other].concat().into();
+        }
+        self.places.push(Place { span: Span::at(at), with: self.last.clone() });
     }
 
     fn remove(&mut self, span: Span) {
-        self.places.push(Place { span, with: Cow::Borrowed("") });
+        self.places.push(Place { span, with: self.nothing.clone() });
     }
 
     /// Carries out what the groups of a run came to, in the order of the text.
@@ -184,10 +280,12 @@ impl Work<'_, '_> {
             return;
         };
         let tongue = Tongue { style: &style, nests: group.language.nests };
-        let counts = |line: &CommentLine| all_blank || !line.is_blank;
-        let lines: Vec<CommentLine> = self.look_at(&group.lines, &tongue).into_iter().filter(counts).collect();
-        let marked = lines.iter().filter(|line| line.marked.is_some()).count();
-        let take_off = wish == Wish::Off || (wish == Wish::Toggle && marked == lines.len());
+        let look = Look { text: self.scene.text, tabs: self.scene.layout.tabs };
+        let parts = look.at_all(&group.lines, &tongue, |line| all_blank || !line.is_blank);
+        let lines = || parts.iter().flatten();
+        let marked = lines().filter(|line| line.marked.is_some()).count();
+        let take_off =
+            wish == Wish::Off || (wish == Wish::Toggle && marked == parts.iter().map(Vec::len).sum::<usize>());
         let turns_on = |line: &CommentLine| match wish {
             Wish::Toggle => !take_off,
             Wish::On | Wish::Flip => line.marked.is_none(),
@@ -197,9 +295,9 @@ impl Work<'_, '_> {
         if wish != Wish::Flip && !take_off {
             self.were += marked;
         }
-        let column = lines.iter().filter(|line| turns_on(line)).map(|line| line.depth).min();
-        let spaced = self.are_spaced(lines.iter().filter(|line| turns_off(line)));
-        for line in &lines {
+        let column = lines().filter(|line| turns_on(line)).map(|line| line.depth).min();
+        let spaced = self.are_spaced(lines().filter(|line| turns_off(line)));
+        for line in lines() {
             if turns_on(line) {
                 self.put_on(line, column.unwrap_or_default(), &tongue);
             } else if turns_off(line) {
@@ -207,54 +305,9 @@ impl Work<'_, '_> {
             }
         }
         if matches!(style, Style::Wrap(_)) {
-            self.wrapped.extend(lines.iter().map(|line| line.line));
+            self.wrapped.extend(lines().map(|line| line.line));
         }
         self.blank |= all_blank;
-    }
-
-    /// What stands on `lines`, which are in order. Neighbouring ones are copied out of the rope together: asking it for each
-    /// would cost more than looking.
-    fn look_at(&self, lines: &[Line], tongue: &Tongue) -> Vec<CommentLine> {
-        let text = self.scene.text;
-        let mut looked = Vec::with_capacity(lines.len());
-        for near in lines.chunk_by(|one, other| one.next() == *other).flat_map(|near| near.chunks(LINES_COPIED)) {
-            let whole = Span::new(text.line_start(near[0]), text.line_span(near[near.len() - 1]).end);
-            let copy = text.slice(whole);
-            let mut start = whole.start;
-            // A last line without a line end, or an empty one, is no piece of a split.
-            let contents = copy.split_inclusive('\n').chain(std::iter::repeat(""));
-            for (line, characters) in near.iter().zip(contents) {
-                let content = characters.strip_suffix('\n').unwrap_or(characters);
-                let content =
-                    content.strip_suffix('\r').filter(|_| content.len() < characters.len()).unwrap_or(content);
-                looked.push(self.look(*line, (start, content), tongue));
-                start += characters.len();
-            }
-        }
-        looked
-    }
-
-    fn look(&self, line: Line, (start, characters): (Byte, &str), tongue: &Tongue) -> CommentLine {
-        let marked = match tongue.style {
-            Style::Mark(marks, None) => marked_by_line(characters, marks),
-            Style::Mark(marks, Some(fixed)) => self.marked_in_column(line, fixed).or_else(|| {
-                let floating: Vec<String> = marks.iter().filter(|mark| !fixed.marks.contains(mark)).cloned().collect();
-                marked_by_line(characters, &floating)
-            }),
-            Style::Wrap(marks) => marked_by_wrap(characters, marks, tongue.nests),
-        };
-        let place = |span: Span| Span::new(start + span.start.0, start + span.end.0);
-        let marked = marked.map(|marked| Marked { open: place(marked.open), close: marked.close.map(place) });
-        let rest = characters.trim_start();
-        let indentation = &characters[..characters.len() - rest.len()];
-        CommentLine {
-            line,
-            content: Span::new(start, start + characters.len()),
-            marked,
-            depth: width(indentation, self.scene.layout.tabs),
-            is_spaced: indentation.bytes().all(|byte| byte == b' '),
-            is_blank: rest.is_empty(),
-        }
     }
 
     fn put_on(&mut self, line: &CommentLine, column: Cell, tongue: &Tongue) {
@@ -267,30 +320,19 @@ impl Work<'_, '_> {
         match tongue.style {
             Style::Mark(marks, fixed) => {
                 let (at, mark) = self.where_marked(line.line, at, marks, *fixed);
-                self.insert(at, format!("{mark} "));
+                self.insert(at, [mark, " "]);
             }
             Style::Wrap(marks) => {
-                self.insert(at, format!("{} ", marks.open));
+                self.insert(at, [&marks.open, " "]);
                 let body = Span::new(at, line.content.end);
                 let characters = self.scene.text.slice(body);
                 for place in disarm::places_to_disarm(&characters, marks, tongue.nests) {
-                    self.insert(at + place, "\\");
+                    self.insert(at + place, ["\\", ""]);
                 }
-                self.insert(line.content.end, format!(" {}", marks.close));
+                self.insert(line.content.end, [" ", &marks.close]);
             }
         }
         self.on += 1;
-    }
-
-    /// The mark of a line that has one in the column where alone it counts.
-    fn marked_in_column(&self, line: Line, fixed: &Fixed) -> Option<Marked> {
-        let (text, start) = (self.scene.text, self.scene.text.line_start(line));
-        let place = text.place_at(line, Cell(fixed.column), self.scene.layout.tabs);
-        let is_there = text.cell_of(place.at, self.scene.layout.tabs) == Cell(fixed.column);
-        let marks = fixed.marks.iter().filter(|mark| is_there && text.has_at(place.at, mark));
-        let longest = marks.map(String::len).max()?;
-        let at = Byte(place.at - start);
-        Some(Marked { open: Span::new(at, at + longest), close: None })
     }
 
     /// Where a line gets which mark: the first one at `at`, or in its own column. A line that has something else than a
@@ -313,14 +355,14 @@ impl Work<'_, '_> {
     /// Whether one space belongs to the opening marks, and one to the closing ones: it does when every marked
     /// line has it or ends there.
     fn are_spaced<'l>(&self, lines: impl Iterator<Item = &'l CommentLine>) -> [bool; 2] {
-        let text = self.scene.text;
+        let mut reader = Reader::new(self.scene.text);
         let mut spaced = [true; 2];
         for line in lines {
             let Some(marked) = line.marked else { continue };
             let inner_end = marked.close.map_or(line.content.end, |close| close.start);
             let is_empty = marked.open.end >= inner_end;
-            spaced[0] &= is_empty || text.char_at(marked.open.end) == Some(' ');
-            spaced[1] &= is_empty || text.char_before(inner_end) == Some(' ');
+            spaced[0] &= is_empty || reader.byte(marked.open.end) == Some(b' ');
+            spaced[1] &= is_empty || reader.byte(inner_end - 1) == Some(b' ');
         }
         spaced
     }

@@ -1,0 +1,242 @@
+//! Reading a text at many places, mostly in their order: what lies in the piece of memory at hand, or in one of the next,
+//! is not asked of the rope again.
+
+use super::{Chunk, LineEnd, LineParts, Text};
+use crate::units::{Byte, Line, Span};
+use ropey::iter::Chunks;
+use std::borrow::Cow;
+
+/// How many pieces are gone through rather than asking the rope for one further on.
+const NEAR: usize = 6;
+
+/// Reads a text. What it says is what [`Text`] says; the cost of a question is O(1) where it is near the one before and
+/// behind it, and that of the same question to the text elsewhere.
+pub struct Reader<'a> {
+    text: &'a Text,
+    /// The pieces behind the one at hand.
+    pieces: Chunks<'a>,
+    piece: Chunk<'a>,
+    /// The line of the first byte of the piece.
+    line: usize,
+    /// Where line feeds stand in the piece, once somebody has asked.
+    breaks: Vec<u32>,
+    knows_breaks: bool,
+}
+
+impl<'a> Reader<'a> {
+    /// Reads `text`.
+    #[must_use]
+    pub fn new(text: &'a Text) -> Reader<'a> {
+        let mut pieces = text.rope.chunks();
+        let piece = Chunk { text: pieces.next().unwrap_or_default(), start: Byte(0) };
+        Reader { text, pieces, piece, line: 0, breaks: Vec::new(), knows_breaks: false }
+    }
+
+    /// The text that is read.
+    #[must_use]
+    pub fn text(&self) -> &'a Text {
+        self.text
+    }
+
+    /// [`Text::line_of`].
+    ///
+    /// # Panics
+    /// If `at` is past the end.
+    pub fn line_of(&mut self, at: Byte) -> Line {
+        self.move_to(at);
+        let offset = (at - self.piece.start) as u32;
+        Line(self.line + self.breaks().partition_point(|&at| at < offset))
+    }
+
+    /// [`Text::line_start`].
+    ///
+    /// # Panics
+    /// If `line` is past the last.
+    pub fn line_start(&mut self, line: Line) -> Byte {
+        for _ in 0..NEAR {
+            if line.0 <= self.line + self.breaks().len() || !self.go_on() {
+                break;
+            }
+        }
+        if let Some(at) = line.0.checked_sub(self.line + 1).and_then(|index| self.break_at(index)) {
+            return self.piece.start + at + 1;
+        }
+        let start = self.text.line_start(line);
+        // The first line of the piece began before it.
+        if line.0 != self.line {
+            self.jump(start);
+        }
+        start
+    }
+
+    fn line_parts(&mut self, line: Line) -> LineParts {
+        let start = self.line_start(line);
+        let at = line.0.checked_sub(self.line).and_then(|index| self.break_at(index));
+        match at.map(|at| (at, self.piece.start + at + 1)) {
+            Some((at, end)) if at > 0 || end - start == 1 => {
+                let is_crlf = end - start > 1 && self.piece.text.as_bytes()[at - 1] == b'\r';
+                LineParts { content: Span::new(start, end - if is_crlf { 2 } else { 1 }), end }
+            }
+            _ => self.text.line_parts(line),
+        }
+    }
+
+    /// [`Text::line_span`].
+    pub fn line_span(&mut self, line: Line) -> Span {
+        let parts = self.line_parts(line);
+        Span::new(parts.content.start, parts.end)
+    }
+
+    /// [`Text::content_span`].
+    pub fn content_span(&mut self, line: Line) -> Span {
+        self.line_parts(line).content
+    }
+
+    /// [`Text::line_end`].
+    pub fn line_end(&mut self, line: Line) -> Option<LineEnd> {
+        self.line_parts(line).line_end()
+    }
+
+    /// [`Text::content`].
+    pub fn content(&mut self, line: Line) -> Cow<'a, str> {
+        let span = self.content_span(line);
+        self.slice(span)
+    }
+
+    /// [`Text::slice`].
+    ///
+    /// # Panics
+    /// If an end of `span` is past the text or inside a character.
+    pub fn slice(&mut self, span: Span) -> Cow<'a, str> {
+        if span.is_empty() {
+            return Cow::Borrowed("");
+        }
+        let piece = self.piece_at(span.start);
+        match span.end <= piece.start + piece.text.len() {
+            true => Cow::Borrowed(&piece.text[span.start - piece.start..span.end - piece.start]),
+            false => self.text.slice(span),
+        }
+    }
+
+    /// [`Text::byte`].
+    pub fn byte(&mut self, at: Byte) -> Option<u8> {
+        if at >= self.text.end() {
+            return None;
+        }
+        let piece = self.piece_at(at);
+        piece.text.as_bytes().get(at - piece.start).copied()
+    }
+
+    /// [`Text::chunk_at`].
+    ///
+    /// # Panics
+    /// If `at` is past the end.
+    pub fn piece_at(&mut self, at: Byte) -> Chunk<'a> {
+        self.move_to(at);
+        self.piece
+    }
+
+    /// Takes the piece that holds `at`; at the end of the text, the last one.
+    fn move_to(&mut self, at: Byte) {
+        assert!(at <= self.text.end(), "{} in a text of {}", at.0, self.text.len());
+        for _ in 0..NEAR {
+            if at < self.piece.start || self.holds(at) || !self.go_on() {
+                break;
+            }
+        }
+        if !self.holds(at) {
+            self.jump(at);
+        }
+    }
+
+    fn holds(&self, at: Byte) -> bool {
+        let end = self.piece.start + self.piece.text.len();
+        self.piece.start <= at && (at < end || end == self.text.end())
+    }
+
+    /// Takes the next piece, if there is one.
+    fn go_on(&mut self) -> bool {
+        let Some(next) = self.pieces.next() else { return false };
+        let passed = self.piece.text;
+        self.line += match self.knows_breaks {
+            true => self.breaks.len(),
+            false => memchr::memchr_iter(b'\n', passed.as_bytes()).count(),
+        };
+        self.piece = Chunk { text: next, start: self.piece.start + passed.len() };
+        self.knows_breaks = false;
+        true
+    }
+
+    /// Takes the piece that holds `at`, wherever that is.
+    fn jump(&mut self, at: Byte) {
+        let inside = at.0.min(self.text.len().saturating_sub(1));
+        let (mut pieces, start, _, line) = self.text.rope.chunks_at_byte(inside);
+        self.piece = Chunk { text: pieces.next().unwrap_or_default(), start: Byte(start) };
+        (self.pieces, self.line, self.knows_breaks) = (pieces, line, false);
+    }
+
+    fn breaks(&mut self) -> &[u32] {
+        if !self.knows_breaks {
+            self.breaks.clear();
+            self.breaks.extend(memchr::memchr_iter(b'\n', self.piece.text.as_bytes()).map(|at| at as u32));
+            self.knows_breaks = true;
+        }
+        &self.breaks
+    }
+
+    /// Where in the piece its `index`th line feed stands.
+    fn break_at(&mut self, index: usize) -> Option<usize> {
+        self.breaks().get(index).map(|&at| at as usize)
+    }
+}
+
+impl std::fmt::Debug for Reader<'_> {
+    fn fmt(&self, out: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        out.debug_struct("Reader").field("piece", &self.piece).field("line", &self.line).finish_non_exhaustive()
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    proptest! {
+        #[test]
+        fn it_says_what_the_text_says(
+            pad in 0usize..1200,
+            tail in "[a\\r\\né]{0,40}",
+            asked in proptest::collection::vec((0usize..5, 0usize..10_000), 1..60),
+            is_ascending: bool,
+        ) {
+            let blank = "\n".repeat(pad / 3);
+            let plain = format!("{}{tail}{blank}{}{}z", "x".repeat(pad), "y\r\n".repeat(400), "long é\n".repeat(pad * 9));
+            let text = Text::from(plain.as_str());
+            let mut reader = Reader::new(&text);
+            let mut asked = asked;
+            if is_ascending {
+                asked.sort_by_key(|(_, place)| *place);
+            }
+            for (what, place) in asked {
+                let line = Line((text.line_count() * place / 9_000).min(text.line_count() - 1));
+                let mut at = Byte((text.len() * place / 9_000).min(text.len()));
+                while !text.is_char_edge(at) {
+                    at = at - 1;
+                }
+                match what {
+                    0 => prop_assert_eq!(reader.line_of(at), text.line_of(at)),
+                    1 => prop_assert_eq!(reader.line_start(line), text.line_start(line)),
+                    2 => prop_assert_eq!(reader.line_span(line), text.line_span(line)),
+                    3 => prop_assert_eq!(
+                        (reader.content(line), reader.line_end(line)),
+                        (text.content(line), text.line_end(line))
+                    ),
+                    _ => {
+                        let end = text.line_span(text.line_of(at)).end;
+                        prop_assert_eq!(reader.slice(Span::new(at, end)), text.slice(Span::new(at, end)));
+                    }
+                }
+            }
+        }
+    }
+}
