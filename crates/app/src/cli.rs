@@ -177,6 +177,7 @@ fn show(app: &mut App) -> Result<u8> {
         // A signal, or a terminal that is gone: what was edited is offered at the next start.
         app.journals().into_iter().for_each(snarvel_files::journal::Journals::flush);
     }
+    app.end_keeping();
     state::keep_shelf(app)?;
     if let Some(store) = &app.store {
         store.keep(app)?;
@@ -280,6 +281,7 @@ fn edit_pipe(folder: PathBuf, palette: Option<PaletteName>) -> Result<u8> {
     let mut app = app_in(folder, palette);
     let manner = app.settings.manner;
     app.documents = vec![Document::of(Loaded { text, encoding, read_only: false }, Home::Pipe, manner)];
+    keep_safe(&mut app);
     let code = show(&mut app)?;
     let piped = app.documents.iter().find(|document| document.home == Home::Pipe);
     if let Some(document) = piped {
@@ -291,6 +293,9 @@ fn edit_pipe(folder: PathBuf, palette: Option<PaletteName>) -> Result<u8> {
 fn open_demo(keep: Option<&Path>, palette: Option<PaletteName>) -> Result<u8> {
     let copy = demo::copy(keep)?;
     let mut app = app_in(copy.folder().to_owned(), palette);
+    if keep.is_some() {
+        keep_safe(&mut app);
+    }
     demo::OPENED.iter().for_each(|file| app.open(Path::new(file)));
     app.current = 0;
     demo::PROJECT.clone_into(&mut app.project);

@@ -13,8 +13,9 @@ use snarvel_core::text::Text;
 use snarvel_core::units::{Byte, Cell, Line};
 use snarvel_files::private;
 use snarvel_files::stamp::number_of;
-use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
+use std::sync::mpsc::{Sender, channel};
+use std::thread::JoinHandle;
 
 /// What was open in a folder.
 #[derive(Debug, Default, Serialize, Deserialize)]
@@ -120,41 +121,103 @@ impl Store {
     /// # Errors
     /// The folder cannot be made, or a file not written.
     pub fn keep(&self, app: &App) -> Result<()> {
-        let mut all = self.all_marked();
-        for document in &app.documents {
-            let Home::File(path) = &document.home else { continue };
-            all.retain(|(each, _)| each != path);
+        Kept::of(self, app).write()
+    }
+}
+
+/// What is kept of an application, taken out of it, so that it can be written while that goes on.
+#[derive(Debug)]
+pub struct Kept {
+    store: Store,
+    /// The marked lines of files that were open.
+    marked: AllMarked,
+    session: Option<Session>,
+}
+
+impl Kept {
+    /// What `store` is to keep of `app`.
+    pub fn of(store: &Store, app: &App) -> Kept {
+        // Of a text that is not all there yet nobody knows the bookmarks.
+        let whole = app.documents.iter().filter(|document| !document.editor.is_growing());
+        let open = whole.filter_map(|document| {
             let text = document.editor.text();
-            let marked: Vec<Marked> =
-                document.editor.bookmarks().lines(text).map(|line| Marked::of(text, line)).collect();
-            if !marked.is_empty() {
-                all.push((path.clone(), marked));
+            let lines = document.editor.bookmarks().lines(text);
+            Some((document.path()?.to_owned(), lines.map(|line| Marked::of(text, line)).collect()))
+        });
+        let is_open = |path: &Path| app.documents.iter().any(|document| document.path() == Some(path));
+        let closed = app.marked_when_closed.iter().filter(|(path, _)| !is_open(path)).map(|(path, lines)| {
+            (path.clone(), lines.iter().map(|(line, words)| Marked { line: line.0, words: words.clone() }).collect())
+        });
+        let marked = open.chain(closed).collect();
+        Kept { store: store.clone(), marked, session: app.settings.keeps_session.then(|| Session::of(app)) }
+    }
+
+    /// Writes it.
+    ///
+    /// # Errors
+    /// The folder cannot be made, or a file not written.
+    pub fn write(self) -> Result<()> {
+        let mut all = self.store.all_marked();
+        all.retain(|(path, _)| self.marked.iter().all(|(other, _)| other != path));
+        all.extend(self.marked.into_iter().filter(|(_, lines)| !lines.is_empty()));
+        all.drain(..all.len().saturating_sub(MOST_FILES));
+        write(&self.store.bookmarks_file(), &serde_json::to_vec(&all).context("bookmarks")?)?;
+        match self.session {
+            Some(session) => {
+                let bytes = serde_json::to_vec(&session).context("the session")?;
+                write(&self.store.session_file(&session.folder), &bytes)
             }
+            None => Ok(()),
         }
-        all.extend(app.marked_when_closed.iter().filter(|(_, lines)| !lines.is_empty()).filter_map(|(path, lines)| {
-            let is_open = app.documents.iter().any(|document| document.home == Home::File(path.clone()));
-            let marked = lines.iter().map(|(line, words)| Marked { line: line.0, words: words.clone() }).collect();
-            (!is_open).then(|| (path.clone(), marked))
-        }));
-        let all: BTreeMap<usize, _> = all.into_iter().rev().take(MOST_FILES).enumerate().collect();
-        let all: AllMarked = all.into_values().rev().collect();
-        write(&self.bookmarks_file(), &serde_json::to_vec(&all).context("bookmarks")?)?;
-        if !app.settings.keeps_session {
-            return Ok(());
-        }
+    }
+}
+
+impl Session {
+    fn of(app: &App) -> Session {
         let files: Vec<OpenFile> = app.documents.iter().filter_map(OpenFile::of).collect();
-        let current = match &app.document().home {
-            Home::File(path) => files.iter().position(|file| file.path == *path).unwrap_or(0),
-            Home::Pipe | Home::None => 0,
-        };
-        let session = Session {
+        let here = app.document().path();
+        Session {
             folder: app.folder.clone(),
+            current: files.iter().position(|file| Some(file.path.as_path()) == here).unwrap_or(0),
             files,
-            current,
             recent: app.recent.clone(),
             patterns: app.sifted.patterns.clone(),
-        };
-        write(&self.session_file(&app.folder), &serde_json::to_vec(&session).context("the session")?)
+        }
+    }
+}
+
+/// Writes what is kept, behind the screen: what was handed over last counts.
+#[derive(Debug)]
+pub struct Keeper {
+    sender: Sender<Kept>,
+    thread: JoinHandle<()>,
+}
+
+impl Keeper {
+    /// Waits for something to keep.
+    pub fn start() -> Keeper {
+        let (sender, to_keep) = channel::<Kept>();
+        let thread = std::thread::spawn(move || {
+            while let Ok(first) = to_keep.recv() {
+                let newest = to_keep.try_iter().last().unwrap_or(first);
+                // What cannot be kept now is told at the end.
+                let _ = newest.write();
+            }
+        });
+        Keeper { sender, thread }
+    }
+
+    /// Keeps `kept`.
+    pub fn keep(&self, kept: Kept) {
+        // The thread ends with this.
+        let _ = self.sender.send(kept);
+    }
+
+    /// Waits until all is written.
+    pub fn end(self) {
+        drop(self.sender);
+        // One that panicked has nothing more to write.
+        let _ = self.thread.join();
     }
 }
 
@@ -164,11 +227,11 @@ fn write(file: &Path, bytes: &[u8]) -> Result<()> {
 
 impl OpenFile {
     fn of(document: &Document) -> Option<OpenFile> {
-        let Home::File(path) = &document.home else { return None };
+        let path = document.path()?;
         let text = document.editor.text();
         let lines = |span: &snarvel_core::units::Span| [text.line_of(span.start).0, text.line_of(span.end).0];
         Some(OpenFile {
-            path: path.clone(),
+            path: path.to_owned(),
             caret: document.editor.cursors().primary().head.0,
             top: document.view.top.0,
             left: document.view.left.0,
@@ -220,6 +283,7 @@ mod tests {
     use super::*;
     use crate::palette::{Depth, Palette, Tide};
     use crate::screen::layout::Size;
+    use snarvel_core::verbs::by_name;
 
     fn app_in(folder: &Path) -> App {
         App::new(Vec::new(), folder.to_owned(), Palette::new(Tide::Night, Depth::True), Size::REFERENCE)
@@ -255,6 +319,14 @@ mod tests {
         assert_eq!(again.documents[0].editor.folds().list().len(), 1);
         assert_eq!(again.sifted.patterns, ["tide"]);
         assert!(again.recent[0].ends_with("b.rs"));
+        // What was taken away, also in a file that is closed, does not come back.
+        again.documents[1].editor.set_bookmarks(Bookmarks::default());
+        again.call(by_name("close").unwrap(), "");
+        let keeper = Keeper::start();
+        keeper.keep(Kept::of(&store, &again));
+        keeper.end();
+        again.open(Path::new("b.rs"));
+        assert!(again.document().editor.bookmarks().is_empty());
         // Nothing of it is in the folder.
         assert_eq!(std::fs::read_dir(folder.path()).unwrap().count(), 2);
     }

@@ -48,6 +48,24 @@ fn a_text_without_a_name_comes_back() {
 }
 
 #[test]
+fn what_came_by_a_pipe_comes_back() {
+    let terminal = Terminal::with(&[("in.txt", "ebb\nflow\n")]);
+    terminal.start_command(&format!("cat in.txt | {} - > out.txt", support::snarvel()));
+    terminal.shows("standard input").type_text("high ").shows("high ebb").signal("KILL").ended_somehow();
+    let again = terminal.again();
+    again.start("in.txt").shows("a text without a name was left behind").shows("high ebb").shows("flow");
+}
+
+#[test]
+fn a_killed_program_leaves_its_bookmarks_and_its_session() {
+    let terminal = Terminal::with(&[("log.txt", "ebb\nflow\n"), ("fog.txt", "fog\n")]);
+    terminal.start("fog.txt log.txt:2:1").shows("fog").keys(&["C-NPage"]).shows("flow").keys(&["F5"]);
+    terminal.shows("1 bookmark set").until_kept("bookmarks.json", "flow").signal("KILL").ended_somehow();
+    let again = terminal.again();
+    again.start("").shows("flow").shows("⚑").keys(&["C-NPage"]).shows("fog");
+}
+
+#[test]
 fn two_programs_on_one_file_notice_each_other_and_nothing_is_overwritten_unasked() {
     let terminal = Terminal::with(&[("log.txt", "ebb\nflow\n")]);
     terminal.start("log.txt").type_text("mine ").shows("mine ebb");

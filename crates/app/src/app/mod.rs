@@ -283,6 +283,7 @@ impl App {
         }
         self.note_changes();
         self.note_jump(before);
+        self.keep_up();
         self.settle();
     }
 

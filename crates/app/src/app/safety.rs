@@ -5,6 +5,7 @@ use crate::differences;
 use crate::document::{Document, Home};
 use crate::panels::diff::{About, Choice, DiffPanel};
 use crate::panels::{Matter, Panel};
+use crate::session::{Keeper, Kept};
 use snarvel_core::editor::Noted;
 use snarvel_core::text::Text;
 use snarvel_core::verbs::scene::counted;
@@ -13,6 +14,7 @@ use snarvel_files::outside::{Fate, News, Watch};
 use snarvel_files::save::Rights;
 use snarvel_files::saving::Over;
 use snarvel_files::stamp::Stamp;
+use std::hash::{DefaultHasher, Hash, Hasher};
 use std::path::{Path, PathBuf};
 use std::time::Duration;
 
@@ -26,6 +28,10 @@ pub struct Safety {
     watch: Option<Watch>,
     /// Another file that the current text may be written over.
     over: Option<PathBuf>,
+    /// Writes the session and the bookmarks.
+    keeper: Option<Keeper>,
+    /// What of them was handed over last.
+    kept: u64,
     /// Work that was left behind and waits for an answer, with the document that it belongs to.
     waiting: Vec<(u64, Left, Text)>,
 }
@@ -54,6 +60,27 @@ impl App {
         journals.map(drop)
     }
 
+    /// Keeps the session and the bookmarks, where something of them is new, so that a program that is killed leaves them.
+    pub(super) fn keep_up(&mut self) {
+        let Some(store) = self.store.as_ref().filter(|_| self.safety.is_kept()) else { return };
+        let mut hasher = DefaultHasher::new();
+        for document in &self.documents {
+            (document.id, document.editor.bookmarks().len(), document.editor.folds().list().len()).hash(&mut hasher);
+        }
+        (self.document().id, self.recent.first(), self.sifted.patterns.first()).hash(&mut hasher);
+        let now = hasher.finish();
+        if now != self.safety.kept {
+            let kept = Kept::of(store, self);
+            self.safety.kept = now;
+            self.safety.keeper.get_or_insert_with(Keeper::start).keep(kept);
+        }
+    }
+
+    /// Waits until what was kept meanwhile is written: the end writes it anew.
+    pub fn end_keeping(&mut self) {
+        self.safety.keeper.take().into_iter().for_each(Keeper::end);
+    }
+
     /// The journals, for who has to see that they are written.
     pub fn journals(&self) -> Option<&Journals> {
         self.safety.journals.as_ref()
@@ -71,7 +98,7 @@ impl App {
         if let (Some(watch), Home::File(path)) = (&self.safety.watch, &document.home) {
             watch.know(path, document.stamp);
         }
-        let Some(journals) = self.safety.journals.as_ref().filter(|_| document.home != Home::Pipe) else { return };
+        let Some(journals) = &self.safety.journals else { return };
         let (journal, Beside { left, other }) = journals.begin(&base_of(document));
         document.journal = Some(journal);
         document.editor.note_changes();

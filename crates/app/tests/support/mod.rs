@@ -193,6 +193,15 @@ impl Terminal {
         self
     }
 
+    /// Waits until the file `name` of what the program keeps holds `words`.
+    pub fn until_kept(&self, name: &str, words: &str) -> &Terminal {
+        let (start, path) = (Instant::now(), self.own("state/snarvel").join(name));
+        while !std::fs::read_to_string(&path).unwrap_or_default().contains(words) {
+            assert!(start.elapsed() < DEADLINE, "{} does not hold {words:?}", path.display());
+        }
+        self
+    }
+
     /// Sends a signal to the program.
     pub fn signal(&self, name: &str) -> &Terminal {
         let marker = self.folder.path().display().to_string();

@@ -199,7 +199,8 @@ impl Open {
         self.settle_whole();
         if !self.has_base {
             self.has_base = true;
-            if self.base.text.len() <= LARGEST_BASE {
+            // What lies in no file lies here only.
+            if self.base.file.is_none() || self.base.text.len() <= LARGEST_BASE {
                 let base = record::base(&self.base.text);
                 self.write(&base);
             }
