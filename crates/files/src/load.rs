@@ -89,32 +89,40 @@ const PIECE: usize = 4 << 20;
 ///
 /// # Errors
 /// What reading gives; that nobody wants the rest is no error.
-pub fn in_pieces(mut source: impl Read, told: &mut dyn FnMut(&Text) -> Go) -> io::Result<(Text, Encoding)> {
-    let mut buffer = Vec::with_capacity(PIECE);
-    read_piece(&mut source, &mut buffer)?;
+pub fn in_pieces(source: impl Read, told: &mut dyn FnMut(&Text) -> Go) -> io::Result<(Text, Encoding)> {
+    in_pieces_of(PIECE, source, told)
+}
+
+fn in_pieces_of(
+    piece: usize,
+    mut source: impl Read,
+    told: &mut dyn FnMut(&Text) -> Go,
+) -> io::Result<(Text, Encoding)> {
+    let mut buffer = Vec::with_capacity(piece);
+    read_piece(piece, &mut source, &mut buffer)?;
     if has_mark(&buffer) {
         source.read_to_end(&mut buffer)?;
         return Ok(decode(&buffer));
     }
-    if buffer.len() < PIECE {
+    if buffer.len() < piece {
         return Ok(decode(&buffer));
     }
     let mut text = Text::default();
     loop {
-        let is_last = buffer.len() < PIECE;
+        let is_last = buffer.len() < piece;
         let whole = if is_last { buffer.len() } else { whole_characters(&buffer) };
         push(&mut text, &buffer[..whole]);
         buffer.drain(..whole);
         if is_last || told(&text) == Go::Stop {
             return Ok((text, Encoding::Utf8));
         }
-        read_piece(&mut source, &mut buffer)?;
+        read_piece(piece, &mut source, &mut buffer)?;
     }
 }
 
 /// Fills `buffer` up to a piece, as far as there is anything.
-fn read_piece(source: &mut impl Read, buffer: &mut Vec<u8>) -> io::Result<()> {
-    let wanted = PIECE - buffer.len();
+fn read_piece(piece: usize, source: &mut impl Read, buffer: &mut Vec<u8>) -> io::Result<()> {
+    let wanted = piece - buffer.len();
     source.take(wanted as u64).read_to_end(buffer).map(drop)
 }
 
@@ -297,12 +305,13 @@ mod tests {
 
     #[test]
     fn a_file_of_many_pieces_is_the_same_as_one_of_one() {
-        let mut bytes = "tide é 漢 😀 \u{F7A0}\r\n".repeat(PIECE / 12).into_bytes();
+        const SMALL: usize = 16 << 10;
+        let mut bytes = "tide é 漢 😀 \u{F7A0}\r\n".repeat(SMALL / 12).into_bytes();
         bytes.extend(b"\xFF\xE6\xBC");
         for cut in 0..6 {
             let part = &bytes[cut..];
             let mut last = 0;
-            let (text, encoding) = in_pieces(part, &mut |so_far| {
+            let (text, encoding) = in_pieces_of(SMALL, part, &mut |so_far| {
                 assert!(so_far.len() > last);
                 last = so_far.len();
                 Go::On
@@ -311,8 +320,8 @@ mod tests {
             assert!(last > 0 && encode(&text, encoding) == part, "{cut}");
             assert!(text == decode(part).0, "{cut}");
         }
-        let (part, _) = in_pieces(&bytes[..], &mut |_| Go::Stop).unwrap();
-        assert!(part.len() <= 3 * PIECE && !part.is_empty());
+        let (part, _) = in_pieces_of(SMALL, &bytes[..], &mut |_| Go::Stop).unwrap();
+        assert!(part.len() <= 3 * SMALL && !part.is_empty());
     }
 
     #[test]

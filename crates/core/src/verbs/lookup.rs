@@ -6,6 +6,8 @@
 use super::Verb;
 use super::table::VERBS;
 use std::cmp::Reverse;
+use std::collections::HashMap;
+use std::sync::LazyLock;
 
 /// Words that mean the same when somebody speaks of editing.
 const ALIKE: &[&[&str]] = &[
@@ -127,7 +129,15 @@ fn weight(word: &str, list: &[String]) -> u32 {
 }
 
 fn are_alike(one: &str, other: &str) -> bool {
-    ALIKE.iter().any(|group| group.contains(&one) && group.contains(&other))
+    static GROUPS: LazyLock<HashMap<&str, Vec<usize>>> = LazyLock::new(|| {
+        let mut groups: HashMap<&str, Vec<usize>> = HashMap::new();
+        for (index, group) in ALIKE.iter().enumerate() {
+            group.iter().for_each(|word| groups.entry(word).or_default().push(index));
+        }
+        groups
+    });
+    let groups = |word: &str| GROUPS.get(word).map_or(&[][..], Vec::as_slice);
+    groups(one).iter().any(|group| groups(other).contains(group))
 }
 
 /// The words of a phrase, lower case, without the s of more than one and without what says nothing.
