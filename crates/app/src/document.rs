@@ -13,7 +13,7 @@ use snarvel_files::FileError;
 use snarvel_files::journal::Journal;
 use snarvel_files::layout::{FileLayout, layout_of};
 use snarvel_files::load::{self, Encoding, Loaded};
-use snarvel_files::loading::{Loading, State};
+use snarvel_files::loading::{Loading, Opened, State};
 use snarvel_files::save::{Disk, Rights};
 use snarvel_files::saving::{Order, Over};
 use snarvel_files::stamp::Stamp;
@@ -102,29 +102,36 @@ impl Document {
     /// # Errors
     /// What [`load::load`] refuses.
     pub fn open(path: &Path, manner: Manner) -> Result<Document, FileError> {
-        // Looked at before it is read: what is written meanwhile is noticed.
-        let stamp = Stamp::of(path);
-        let loaded = load::load(path)?.unwrap_or_else(|| Loaded {
-            text: Text::default(),
-            encoding: Encoding::default(),
-            read_only: false,
-        });
-        let mut document = Document::of(loaded, Home::File(path.to_owned()), manner);
-        document.stamp = stamp;
-        document.read_layout(path);
+        let opened = Opened::read(path)?;
+        let mut document = Document::unread(path, manner);
+        document.take_all(opened);
         Ok(document)
     }
 
-    /// The start of the file at `path`, where that is large; the rest comes, and `wake` is called.
-    pub fn begin(path: &Path, manner: Manner, wake: impl Fn() + Send + 'static) -> Option<Document> {
-        let stamp = Stamp::of(path);
-        let (loading, start) = Loading::start(path, wake)?;
+    /// The same behind the screen: what of it is there after `patience`; the rest comes, and `wake` is called.
+    ///
+    /// # Errors
+    /// The same, where that is known already.
+    pub fn begin(
+        path: &Path,
+        manner: Manner,
+        patience: Duration,
+        wake: impl Fn() + Send + 'static,
+    ) -> Result<Document, FileError> {
+        let loading = Loading::start(path, wake);
+        let first = loading.first(patience);
+        let mut document = Document::unread(path, manner);
+        document.loading = Some(loading);
+        document.take_in(first)?;
+        Ok(document)
+    }
+
+    /// For the file at `path`, of which nothing was read yet.
+    fn unread(path: &Path, manner: Manner) -> Document {
         let loaded = Loaded { text: Text::default(), encoding: Encoding::default(), read_only: true };
         let mut document = Document::of(loaded, Home::File(path.to_owned()), manner);
-        document.editor.grow(start, true);
-        document.stamp = stamp;
-        document.loading = Some(loading);
-        Some(document)
+        document.editor.grow(Text::default(), true);
+        document
     }
 
     /// Takes in what has come of a file that is being read; whether that is all of it now.
@@ -158,31 +165,37 @@ impl Document {
                 self.loading = None;
                 Err(error)
             }
-            State::All(loaded) => {
+            State::All(opened) => {
                 self.loading = None;
-                self.read_only = loaded.read_only;
-                self.encoding = loaded.encoding;
-                self.on_disk = loaded.text.clone();
-                self.editor.grow(loaded.text, false);
-                if let Home::File(path) = self.home.clone() {
-                    self.read_layout(&path);
-                }
-                self.set_language(detected(&self.home, self.editor.text()));
+                self.take_all(*opened);
                 Ok(true)
             }
         }
+    }
+
+    fn take_all(&mut self, opened: Opened) {
+        let new = || Loaded { text: Text::default(), encoding: Encoding::default(), read_only: false };
+        let loaded = opened.loaded.unwrap_or_else(new);
+        (self.read_only, self.encoding, self.stamp) = (loaded.read_only, loaded.encoding, opened.stamp);
+        self.on_disk = loaded.text.clone();
+        self.editor.grow(loaded.text, false);
+        self.take_layout(opened.layout);
+        self.set_language(detected(&self.home, self.editor.text()));
     }
 
     /// How much of a file that is being read is there, of how much, and how many bytes a second come.
     pub fn progress(&self) -> Option<(u64, u64, f64)> {
         let loading = self.loading.as_ref()?;
         let done = self.editor.text().len() as u64;
-        Some((done, loading.size, done as f64 / loading.began.elapsed().as_secs_f64().max(0.001)))
+        Some((done, loading.size(), done as f64 / loading.began.elapsed().as_secs_f64().max(0.001)))
     }
 
     /// Takes over what `.editorconfig` files say of the file at `path`.
     fn read_layout(&mut self, path: &Path) {
-        let (layout, why) = layout_of(path);
+        self.take_layout(layout_of(path));
+    }
+
+    fn take_layout(&mut self, (layout, why): (FileLayout, Option<String>)) {
         self.editor.set_layout(layout.tabs, layout.unit, layout.line_end);
         layout.text_width.into_iter().for_each(|width| self.editor.set_text_width(width));
         self.layout = layout;
@@ -388,4 +401,34 @@ fn detected(home: &Home, text: &Text) -> Arc<Language> {
     let first: String =
         chunk.next().map(|piece| piece.text.chars().take(FIRST_LINE_BYTES).collect()).unwrap_or_default();
     languages::detect(&name.unwrap_or_default(), first.lines().next().unwrap_or(""))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn what_is_read_behind_is_what_is_read_at_once() {
+        let folder = tempfile::tempdir().unwrap();
+        std::fs::write(folder.path().join(".editorconfig"), "[*]\nindent_style = tab\nmax_line_length = 60\n").unwrap();
+        for (name, content) in
+            [("a.rs", &b"fn ebb() {\r\n  1\r\n}"[..]), ("run", b"#!/bin/sh\necho\n"), ("raw", b"\xFF\xFE\x00")]
+        {
+            let path = folder.path().join(name);
+            std::fs::write(&path, content).unwrap();
+            let at_once = Document::open(&path, Manner::default()).unwrap();
+            let mut behind = Document::begin(&path, Manner::default(), Duration::ZERO, || ()).unwrap();
+            behind.settle().unwrap();
+            for document in [&at_once, &behind] {
+                assert!(!document.editor.is_growing() && !document.editor.is_modified());
+                assert_eq!((document.bytes(), document.stamp), (content.to_vec(), Stamp::of(&path)));
+            }
+            let told = |document: &Document| {
+                let editor = &document.editor;
+                (editor.language().name.clone(), *editor.layout(), document.encoding, document.on_disk.clone())
+            };
+            assert_eq!(told(&behind), told(&at_once), "{name}");
+        }
+        assert!(Document::begin(folder.path(), Manner::default(), Duration::MAX, || ()).is_err());
+    }
 }

@@ -55,6 +55,11 @@ pub struct Loaded {
 /// # Errors
 /// A folder, a special file, or one that cannot be read.
 pub fn load(path: &Path) -> Result<Option<Loaded>, FileError> {
+    load_by(path, &mut |_| Go::On)
+}
+
+/// The same; `told` sees the text so far, as [`in_pieces`] says.
+pub(crate) fn load_by(path: &Path, told: &mut dyn FnMut(&Text) -> Go) -> Result<Option<Loaded>, FileError> {
     let read = |source| FileError::Read { path: path.to_owned(), source };
     let meta = match fs::metadata(path) {
         Ok(meta) => meta,
@@ -68,7 +73,7 @@ pub fn load(path: &Path) -> Result<Option<Loaded>, FileError> {
         return Err(FileError::Special(path.to_owned()));
     }
     let file = File::open(path).map_err(read)?;
-    let (text, encoding) = in_pieces(file, &mut |_| Go::On).map_err(read)?;
+    let (text, encoding) = in_pieces(file, told).map_err(read)?;
     Ok(Some(Loaded { text, encoding, read_only: meta.permissions().readonly() }))
 }
 

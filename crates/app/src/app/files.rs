@@ -8,6 +8,10 @@ use snarvel_core::bookmarks::Bookmarks;
 use snarvel_core::verbs::scene::counted;
 use snarvel_files::load::Encoding;
 use std::path::Path;
+use std::time::Duration;
+
+/// How long a key waits for the file that it opens: most are there by then, and are seen as a whole at once.
+const PATIENCE: Duration = Duration::from_millis(100);
 
 impl App {
     /// Opens `path`, or shows it where it is open already.
@@ -18,25 +22,21 @@ impl App {
             self.current = index;
             return;
         }
-        if self.safety.is_kept() {
-            let waker = self.waker.clone();
-            if let Some(document) = Document::begin(&path, self.settings.manner, move || waker.wake()) {
+        let (waker, manner) = (self.waker.clone(), self.settings.manner);
+        // Without a screen nobody would see the rest come.
+        let patience = if self.safety.is_kept() { PATIENCE } else { Duration::MAX };
+        let begun = Document::begin(&path, manner, patience, move || waker.wake());
+        let begun = begun.and_then(|mut document| match self.safety.is_kept() {
+            true => Ok(document),
+            false => document.settle().map(|_| document),
+        });
+        match begun {
+            Ok(document) => {
+                let is_whole = document.loading.is_none();
                 self.show_document(document);
-                return;
-            }
-        }
-        match Document::open(&path, self.settings.manner) {
-            Ok(mut document) => {
-                self.store.iter().for_each(|store| store.mark(&mut document));
-                self.marked_again(&mut document);
-                self.begin_journal(&mut document);
-                let lines = document.editor.text().real_line_count();
-                let is_new = !path.exists();
-                self.show_document(document);
-                let what = if is_new { "a new file".to_owned() } else { counted(lines, "line") };
-                let warning = self.document().warning.clone();
-                self.say(warning.unwrap_or_else(|| format!("{}: {what}", self.document().name())));
-                self.ask_about_left();
+                if is_whole {
+                    self.all_is_there(self.current);
+                }
             }
             Err(error) => self.say(error.to_string()),
         }
@@ -58,14 +58,20 @@ impl App {
         }
     }
 
-    /// All of a file is there that was being read: now it can be edited.
+    /// All of a file is there: now it can be edited.
     fn all_is_there(&mut self, index: usize) {
         let mut document = std::mem::replace(&mut self.documents[index], Document::untitled(self.settings.manner));
         self.store.iter().for_each(|store| store.mark(&mut document));
+        self.marked_again(&mut document);
         self.begin_journal(&mut document);
-        let (wanted, lines, name) = (document.wanted.take(), document.editor.text().real_line_count(), document.name());
+        let what = match document.stamp {
+            None => "a new file".to_owned(),
+            Some(_) => counted(document.editor.text().real_line_count(), "line"),
+        };
+        let said = document.warning.clone().unwrap_or_else(|| format!("{}: {what}", document.name()));
+        let wanted = document.wanted.take();
         self.documents[index] = document;
-        self.say(format!("{name}: {}", counted(lines, "line")));
+        self.say(said);
         let here = std::mem::replace(&mut self.current, index);
         if let Some(spot) = wanted {
             self.put_caret(spot);

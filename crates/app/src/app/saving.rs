@@ -317,9 +317,13 @@ mod tests {
 
         /// The disk does what it was asked for, or fails.
         fn disk_goes_on(&mut self, result: io::Result<()>) {
+            let under_way = |app: &App| app.saves.first().map(|save| save.order.text.clone());
+            let before = under_way(&self.app);
             self.disk.send(result).unwrap();
-            self.woken.recv_timeout(Duration::from_secs(20)).unwrap();
-            self.app.gather();
+            while under_way(&self.app) == before {
+                self.woken.recv_timeout(Duration::from_secs(20)).unwrap();
+                self.app.gather();
+            }
         }
 
         fn file(&self, name: &str) -> String {
@@ -412,8 +416,10 @@ mod tests {
         assert_eq!(bench.file("a"), "flow\n");
         assert!(bench.app.document().is_unsaved());
         bench.press("ctrl+s");
-        assert!(bench.woken.recv_timeout(Duration::from_secs(20)).is_ok());
-        bench.app.gather();
+        while bench.app.panel.is_none() {
+            bench.woken.recv_timeout(Duration::from_secs(20)).unwrap();
+            bench.app.gather();
+        }
         assert!(matches!(bench.app.panel, Some(Panel::Diff(_))));
         assert_eq!(bench.file("a"), "flow\n");
     }

@@ -46,7 +46,10 @@ const BAR: usize = 20;
 /// How much of the file is there, how fast it comes, and what can be done meanwhile.
 fn loading(app: &App) -> Option<String> {
     let (done, all, rate) = app.shown().progress()?;
-    let share = done as f64 / all.max(1) as f64;
+    if all == 0 {
+        return Some("loading: the disk takes its time, other files do not wait".to_owned());
+    }
+    let share = done as f64 / all as f64;
     let full = ((share * BAR as f64) as usize).min(BAR);
     let bar = "▓".repeat(full) + &"░".repeat(BAR - full);
     let rate = rate / 1e6;
