@@ -26,6 +26,9 @@ pub(super) struct Save {
 /// How long a key waits for its save: most are done by then, and the text is seen as saved at once.
 const PATIENCE: Duration = Duration::from_millis(30);
 
+/// What is said of a save until it is done.
+const UNDER_WAY: &str = "being written …";
+
 impl Save {
     /// Whether it writes `text`, from `document`.
     pub(super) fn is_of(&self, document: &Document, text: &Text) -> bool {
@@ -87,7 +90,7 @@ impl App {
             (true, 1) => PATIENCE,
             (true, _) => Duration::ZERO,
         };
-        self.say(format!("{name} is being written …"));
+        self.say(format!("{name} {UNDER_WAY}"));
         self.end_saves(patience);
     }
 
@@ -116,7 +119,10 @@ impl App {
                 let name = document.name();
                 self.settle_with_disk(index);
                 let how = if how == Written::InPlace { ", in place" } else { "" };
-                self.say(format!("saved {name}: {}{how}", counted(save.order.text.len(), "byte")));
+                // What was said since the key is what somebody reads now.
+                if self.message.as_ref().is_none_or(|message| message.ends_with(UNDER_WAY)) {
+                    self.say(format!("saved {name}: {}{how}", counted(save.order.text.len(), "byte")));
+                }
                 if save.again && self.documents[index].is_unsaved() {
                     self.with_document(index, |app| app.save(save.then));
                 } else if let Some(matter) = save.then.filter(|_| self.panel.is_none()) {
@@ -173,8 +179,8 @@ impl App {
             saved += 1;
         }
         self.current = here;
-        let doing = if self.saves.is_empty() { "saved" } else { "saving" };
-        self.say(format!("{doing} {}", counted(saved, "file")));
+        let files = counted(saved, "file");
+        self.say(if self.saves.is_empty() { format!("saved {files}") } else { format!("{files} {UNDER_WAY}") });
     }
 
     /// Whether the text of `index` needs an answer, or failed, before it is saved.
@@ -206,7 +212,7 @@ impl App {
             let saves = self.saves.iter_mut().filter(|save| ids.contains(&save.document));
             let is_known: Vec<bool> = saves.map(|save| save.then.replace(matter) == Some(matter)).collect();
             if is_known.contains(&false) {
-                self.say(format!("{} is still being written: it ends behind that", names.join(", ")));
+                self.say(format!("{} is still being written: it ends then; the same key again asks", names.join(", ")));
                 return;
             }
         }
@@ -348,6 +354,16 @@ mod tests {
         bench.press("ctrl+z");
         assert!(!bench.app.document().is_unsaved(), "back at what was written");
         assert!(bench.app.document().editor.since_saved().is_empty(), "nothing is shown as changed");
+    }
+
+    #[test]
+    fn what_was_said_meanwhile_stays_to_be_read() {
+        let mut bench = Bench::with(&["a"]);
+        bench.press("x ctrl+s alt+d");
+        let said = bench.message().to_owned();
+        assert!(said.contains("duplicated"), "{said}");
+        bench.disk_goes_on(Ok(()));
+        assert_eq!(bench.message(), said);
     }
 
     #[test]
