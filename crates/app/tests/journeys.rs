@@ -25,7 +25,7 @@ fn carry_and_duplicate_lines_in_shape() {
     terminal.keys(&["2", "d"]).shows("duplicated 1 line");
     terminal.keys(&["C-s"]).until_file("list.txt", "two\none\none\none\nthree\n");
     terminal.keys(&["C-z", "C-s"]).until_file("list.txt", "two\none\nthree\n");
-    terminal.keys(&["x", "Escape"]).shows("WRITE").keys(&["C-s"]).until_file("list.txt", "two\nthree\n");
+    terminal.keys(&["x"]).escape().shows("WRITE").keys(&["C-s"]).until_file("list.txt", "two\nthree\n");
     terminal.keys(&["C-Space", "C-q"]).ended(0);
 }
 
@@ -44,7 +44,7 @@ fn unsaved_changes_are_asked_about() {
     let terminal = Terminal::with(&[("log.txt", "fog\n")]);
     terminal.start("log.txt").type_text("dense ").shows("dense fog");
     terminal.keys(&["C-q"]).shows("not saved. What before leaving?");
-    terminal.keys(&["Escape"]).until("the question gone", |screen| !screen.contains("What before"));
+    terminal.escape().until("the question gone", |screen| !screen.contains("What before"));
     terminal.keys(&["C-w"]).shows("What before closing?");
     terminal.keys(&["s"]).until_file("log.txt", "dense fog\n");
     terminal.shows("new text").type_text("x").keys(&["C-q"]).shows("new text has changes").keys(&["d"]).ended(0);
@@ -85,7 +85,7 @@ fn new_files_folders_and_files_without_rights() {
     terminal.start("kept.txt folder").shows("is a folder");
     terminal.type_text("not ").keys(&["C-s"]).shows("is read-only");
     assert_eq!(terminal.file("kept.txt"), "kept\n");
-    terminal.keys(&["Escape"]).until("no question", |screen| !screen.contains("all the same"));
+    terminal.escape().until("no question", |screen| !screen.contains("all the same"));
     terminal.keys(&["C-o"]).shows("Enter open").type_text("zz.txt").shows("Enter begins zz.txt");
     terminal.keys(&["Enter"]).shows("zz.txt: a new file").type_text("here").keys(&["C-s"]);
     terminal.until_file("zz.txt", "here");
@@ -164,7 +164,7 @@ fn an_older_clip_and_a_part_of_one_are_pasted_from_the_shelf() {
     terminal.keys(&["C-S-Right", "Enter"]).shows("pasted 1 piece").keys(&["C-s"]);
     terminal.until_file("log.txt", "fog\nhorn\nfog\nbuoybuoy light\n");
     // Dropped from the shelf, it is not what paste puts in any more.
-    terminal.keys(&["C-p"]).shows("4 of 4").keys(&["DC"]).shows("3 of 3").keys(&["Escape"]).shows("F1 whole deck");
+    terminal.keys(&["C-p"]).shows("4 of 4").keys(&["DC"]).shows("3 of 3").escape().shows("F1 whole deck");
     terminal.keys(&["C-v"]).shows("pasted 1 line").keys(&["C-s"]);
     terminal.until_file("log.txt", "fog\nhorn\nfog\nfog\nbuoybuoy light\n");
     terminal.keys(&["C-q"]).ended(0);
@@ -202,7 +202,7 @@ fn an_earlier_branch_is_looked_at_and_gone_to_on_the_trail() {
     terminal.keys(&["C-t"]).shows("as it was opened").shows("carry down").shows("4 of 4");
     // Newest first: duplicate, delete, carry on the branch that was left, the start.
     terminal.keys(&["Down", "Down"]).until("the other branch in the text", |screen| screen.contains("2 ┇ one"));
-    terminal.keys(&["Escape"]).until("the text as it is", |screen| !screen.contains("as it was opened"));
+    terminal.escape().until("the text as it is", |screen| !screen.contains("as it was opened"));
     terminal.keys(&["C-s"]).until_file("plan.txt", "two\ntwo\nthree\n");
     terminal.keys(&["C-t"]).shows("saved").type_text("carry").shows("1 of 4").keys(&["Enter"]);
     terminal.shows("as it was then").keys(&["C-s"]).until_file("plan.txt", "two\none\nthree\n");
@@ -265,7 +265,7 @@ fn pins_become_cursors_and_esc_and_recall_bring_sets_back() {
         .shows("2 pins");
     terminal.keys(&["Enter"]).shows("2 cursors").shows("WRITE").type_text("x").keys(&["C-s"]);
     terminal.until_file("list.txt", "x\ntwo\nx\nfour\n");
-    terminal.keys(&["Escape"]).shows("1 cursor given up").keys(&["C-Space", "@"]).shows("2 cursors");
+    terminal.escape().shows("1 cursor given up").keys(&["C-Space", "@"]).shows("2 cursors");
     terminal.keys(&["C-Space"]).type_text("y").keys(&["C-s"]).until_file("list.txt", "xy\ntwo\nxy\nfour\n");
 }
 
@@ -305,14 +305,14 @@ fn the_tour_in_the_program() {
         .shows("5 cursors")
         .type_text(" // checked")
         .shows("1250 }, // checked");
-    terminal.keys(&["Escape"]).shows("given up");
+    terminal.escape().shows("given up");
     go("37:9");
     terminal
         .keys(&["M-b"])
         .shows("taken")
         .type_text("correction_mm")
         .shows("pub correction_mm")
-        .keys(&["Escape"])
+        .escape()
         .shows("given up");
     go("13");
     terminal
@@ -344,5 +344,5 @@ fn a_function_is_found_in_the_outline_and_folded() {
     terminal.keys(&["w", "w", "w", "w"]).keys(&["C-s"]);
     terminal.until_file("a.rs", "fn two() {\n    2;\n    3;\n}\nfn one() {\n    1;\n}\n\n");
     terminal.shows("fn two() {  … 3 lines").keys(&[")"]).shows("opened 1 fold").shows("    2;");
-    terminal.keys(&["C-e"]).shows("2 of 2").keys(&["Escape"]).until("it gone", |screen| !screen.contains("2 of 2"));
+    terminal.keys(&["C-e"]).shows("2 of 2").escape().until("it gone", |screen| !screen.contains("2 of 2"));
 }

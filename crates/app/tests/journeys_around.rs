@@ -25,7 +25,7 @@ fn hits_become_cursors_and_an_expression_says_what_is_wrong() {
     terminal.keys(&["Down"]).shows("2 of 5").keys(&["M-b"]).shows("5 cursors").type_text("tide").keys(&["C-s"]);
     terminal.until_file("gauges.rs", &GAUGES.replace("level", "tide"));
     // The pattern is remembered, and Esc leaves everything as it was.
-    terminal.keys(&["Escape"]).shows("given up").keys(&["C-f"]).shows("le(vel|w)").keys(&["Escape"]);
+    terminal.escape().shows("given up").keys(&["C-f"]).shows("le(vel|w)").escape();
     terminal.until("sift gone", |screen| !screen.contains("Alt+E"));
 }
 
@@ -41,7 +41,7 @@ fn find_and_replace_in_the_project_and_take_it_back() {
     terminal.until_file("b.py", "ebb = 2 # ebb\n");
     assert_eq!((terminal.file("a.rs"), terminal.file("c.log")), ("let tide = 1;\n".to_owned(), "tide\n".to_owned()));
     terminal.keys(&["C-z"]).shows("2 files as before").until_file("b.py", "tide = 2 # tide\n");
-    terminal.keys(&["Escape"]).until("sift gone", |screen| !screen.contains("in all files")).keys(&["C-q"]).ended(0);
+    terminal.escape().until("sift gone", |screen| !screen.contains("in all files")).keys(&["C-q"]).ended(0);
 }
 
 #[test]
@@ -51,7 +51,7 @@ fn a_name_is_changed_where_it_is_used() {
     let renamed = GAUGES.replacen("level", "mm", 1).replace("= level", "= mm").replace("+ level", "+ mm");
     terminal.until_file("gauges.rs", &renamed);
     terminal.keys(&["C-z", "F2"]).shows("4 uses of level here").keys(&["F2"]).shows("4 uses of level in this file");
-    terminal.keys(&["Escape", "F4"]).shows("line ");
+    terminal.escape().keys(&["F4"]).shows("line ");
 }
 
 #[test]
@@ -97,13 +97,8 @@ fn a_verb_is_looked_up_run_and_bound_to_a_key() {
     let terminal = Terminal::with(&[("a.txt", "b\na\nb\n")]);
     terminal.start("a.txt").keys(&["C-l"]).type_text("remove row").shows("Deletes the touched lines").keys(&["Enter"]);
     terminal.shows("1:1").keys(&["C-l", "M-d"]).shows("what Alt+d does").shows("▸ duplicate-down").keys(&["C-l"]);
-    terminal.shows("what Ctrl+L does").keys(&["Escape", "C-a", "C-l"]).type_text("sort").keys(&["C-k", "C-i"]);
-    terminal
-        .shows("it writes, always")
-        .keys(&["M-v"])
-        .shows("runs per-line; take it over")
-        .type_text("y")
-        .keys(&["Escape"]);
+    terminal.shows("what Ctrl+L does").escape().keys(&["C-a", "C-l"]).type_text("sort").keys(&["C-k", "C-i"]);
+    terminal.shows("it writes, always").keys(&["M-v"]).shows("runs per-line; take it over").type_text("y").escape();
     terminal.keys(&["M-v", "C-s"]).until_file("a.txt", "a\nb\n").keys(&["C-q"]).ended(0);
     assert_eq!(std::fs::read_to_string(terminal.own("config/snarvel/keys.toml")).unwrap(), "v = \"sort-lines\"\n");
     let again = terminal.again();
@@ -145,7 +140,7 @@ fn wrong_keys_are_told_and_the_doctor_names_their_lines() {
     let doctor = terminal.again();
     doctor.start_command(&format!("{} doctor", support::snarvel()));
     doctor.shows("keys.toml line 2").shows("Alt+d").keys(&["M-d"]).shows("arrives").keys(&["Enter"]).shows("skipped");
-    doctor.keys(&["M-x"]).shows("arrives as Alt+x").keys(&["Escape"]).shows("ended-1");
+    doctor.keys(&["M-x"]).shows("arrives as Alt+x").escape().shows("ended-1");
 }
 
 #[test]

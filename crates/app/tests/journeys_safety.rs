@@ -30,7 +30,7 @@ fn a_signal_keeps_what_was_edited_and_a_changed_file_is_told() {
     terminal.start("log.txt").type_text("low ").shows("low ebb").signal("TERM").ended(143);
     std::fs::write(terminal.path("log.txt"), "neap\n").unwrap();
     let again = terminal.again();
-    again.start("log.txt").shows("and the file has changed since").shows("+ low ebb").keys(&["Escape"]).shows("neap");
+    again.start("log.txt").shows("and the file has changed since").shows("+ low ebb").escape().shows("neap");
     // Asked again the next time, for nothing was decided.
     again.keys(&["C-q"]).ended(0);
     let third = again.again();
@@ -72,7 +72,7 @@ fn two_programs_on_one_file_notice_each_other_and_nothing_is_overwritten_unasked
     let other = terminal.again();
     other.start("log.txt").shows("another Snarvel (process").type_text("yours ").keys(&["C-s"]).shows("saved log.txt");
     terminal.shows("was changed by another program, too").shows("≠ disk").keys(&["C-s"]).shows("− mine ebb");
-    terminal.shows("+ yours ebb").keys(&["Escape"]).until("the question gone", |screen| !screen.contains("+ yours"));
+    terminal.shows("+ yours ebb").escape().until("the question gone", |screen| !screen.contains("+ yours"));
     assert_eq!(terminal.file("log.txt"), "yours ebb\nflow\n");
     terminal.keys(&["C-s"]).shows("− mine ebb").type_text("w").until_file("log.txt", "mine ebb\nflow\n");
     // The other one has changed nothing since: it takes over what the file holds.
@@ -88,7 +88,7 @@ fn a_file_that_is_gone_is_written_again() {
     let terminal = Terminal::with(&[("log.txt", "ebb\n")]);
     terminal.start("log.txt").shows("log.txt: 1 line");
     std::fs::remove_file(terminal.path("log.txt")).unwrap();
-    terminal.shows("gone from the disk").keys(&["C-q"]).shows("has changes").keys(&["Escape"]);
+    terminal.shows("gone from the disk").keys(&["C-q"]).shows("has changes").escape();
     terminal
         .until("no question", |screen| !screen.contains("has changes"))
         .keys(&["C-s"])
@@ -170,7 +170,7 @@ fn another_file_is_not_written_over_unasked() {
         .keys(&["Enter"])
         .shows("save as")
         .type_text("old.txt");
-    terminal.keys(&["Enter"]).shows("is there already").shows("+ flow").keys(&["Escape"]);
+    terminal.keys(&["Enter"]).shows("is there already").shows("+ flow").escape();
     terminal.until("the question gone", |screen| !screen.contains("is there already"));
     assert_eq!(terminal.file("old.txt"), "flow\n");
     terminal

@@ -107,6 +107,12 @@ impl Terminal {
         self
     }
 
+    /// Sends Esc and waits until that shows: together with a key behind it, it would be another key.
+    pub fn escape(&self) -> &Terminal {
+        let before = self.screen();
+        self.keys(&["Escape"]).until("Esc to show", |screen| *screen != before)
+    }
+
     /// Types text, or sends raw bytes.
     pub fn type_text(&self, text: &str) -> &Terminal {
         assert!(self.tmux(&["send-keys", "-l", text]).status.success());
