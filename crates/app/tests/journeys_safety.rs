@@ -48,6 +48,16 @@ fn a_text_without_a_name_comes_back() {
 }
 
 #[test]
+fn a_text_that_got_a_name_comes_back_by_that() {
+    let terminal = Terminal::with(&[("a.txt", "a\n")]);
+    terminal.start("a.txt").keys(&["C-n"]).shows("new text").type_text("thick fog").keys(&["C-s"]).shows("save as");
+    terminal.type_text("fog.txt").keys(&["Enter"]).until_file("fog.txt", "thick fog");
+    terminal.shows("saved fog.txt").type_text(" bank").shows("thick fog bank").signal("KILL").ended_somehow();
+    let again = terminal.again();
+    again.start("fog.txt").shows("+ thick fog bank").type_text("t").shows("thick fog bank");
+}
+
+#[test]
 fn what_came_by_a_pipe_comes_back() {
     let terminal = Terminal::with(&[("in.txt", "ebb\nflow\n")]);
     terminal.start_command(&format!("cat in.txt | {} - > out.txt", support::snarvel()));

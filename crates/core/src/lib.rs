@@ -14,6 +14,7 @@ pub mod changes;
 pub mod cursors;
 pub mod editor;
 pub mod folds;
+pub mod halves;
 pub mod history;
 pub mod languages;
 pub mod marks;

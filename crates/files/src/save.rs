@@ -36,36 +36,6 @@ pub trait FileLayer: fmt::Debug {
     ///
     /// # Errors
     /// What the system says; then nothing is left beside.
-    fn write_beside(&self, target: &Path, bytes: &[u8], old: Option<&Metadata>) -> io::Result<PathBuf>;
-    /// Puts the file at `fresh` in the place of `target`.
-    ///
-    /// # Errors
-    /// What the system says.
-    fn replace(&self, fresh: &Path, target: &Path) -> io::Result<()>;
-    /// Flushes the folder of `target` to the disk.
-    ///
-    /// # Errors
-    /// What the system says.
-    fn flush_folder(&self, target: &Path) -> io::Result<()>;
-    /// Keeps a copy of `target` aside; gives its path.
-    ///
-    /// # Errors
-    /// What the system says; then nothing is left.
-    fn back_up(&self, target: &Path) -> io::Result<PathBuf>;
-    /// Writes `bytes` over what `target` holds.
-    ///
-    /// # Errors
-    /// What the system says; the file may hold a part of them then.
-    fn overwrite(&self, target: &Path, bytes: &[u8]) -> io::Result<()>;
-    /// Removes a file of ours.
-    fn clear_away(&self, path: &Path);
-}
-
-/// The file system.
-#[derive(Clone, Copy, Debug, Default)]
-pub struct Disk;
-
-impl FileLayer for Disk {
     fn write_beside(&self, target: &Path, bytes: &[u8], old: Option<&Metadata>) -> io::Result<PathBuf> {
         let folder = folder_of(target);
         let mut file = tempfile::Builder::new().prefix(".snarvel-").tempfile_in(folder)?;
@@ -83,14 +53,26 @@ impl FileLayer for Disk {
         file.into_temp_path().keep().map_err(|error| error.error)
     }
 
+    /// Puts the file at `fresh` in the place of `target`.
+    ///
+    /// # Errors
+    /// What the system says.
     fn replace(&self, fresh: &Path, target: &Path) -> io::Result<()> {
         fs::rename(fresh, target)
     }
 
+    /// Flushes the folder of `target` to the disk.
+    ///
+    /// # Errors
+    /// What the system says.
     fn flush_folder(&self, target: &Path) -> io::Result<()> {
         File::open(folder_of(target))?.sync_all()
     }
 
+    /// Keeps a copy of `target` aside; gives its path.
+    ///
+    /// # Errors
+    /// What the system says; then nothing is left.
     fn back_up(&self, target: &Path) -> io::Result<PathBuf> {
         let mut backup = tempfile::Builder::new().prefix("snarvel-backup-").tempfile()?;
         backup.write_all(&fs::read(target)?)?;
@@ -98,6 +80,10 @@ impl FileLayer for Disk {
         backup.into_temp_path().keep().map_err(|error| error.error)
     }
 
+    /// Writes `bytes` over what `target` holds.
+    ///
+    /// # Errors
+    /// What the system says; the file may hold a part of them then.
     fn overwrite(&self, target: &Path, bytes: &[u8]) -> io::Result<()> {
         let mut file = OpenOptions::new().write(true).open(target)?;
         file.write_all(bytes)?;
@@ -105,10 +91,17 @@ impl FileLayer for Disk {
         file.sync_all()
     }
 
+    /// Removes a file of ours.
     fn clear_away(&self, path: &Path) {
         let _ = fs::remove_file(path);
     }
 }
+
+/// The file system.
+#[derive(Clone, Copy, Debug, Default)]
+pub struct Disk;
+
+impl FileLayer for Disk {}
 
 /// Writes `bytes` to the file at `path`, whole or not at all.
 ///
@@ -311,10 +304,6 @@ mod tests {
             self.step().inspect_err(|_| fs::write(target, &bytes[..bytes.len() / 2]).unwrap())?;
             Disk.overwrite(target, bytes)
         }
-
-        fn clear_away(&self, path: &Path) {
-            Disk.clear_away(path);
-        }
     }
 
     #[test]
@@ -350,26 +339,6 @@ mod tests {
             let fresh = Disk.write_beside(target, bytes, old);
             fs::write(target, "the bytes of somebody else")?;
             fresh
-        }
-
-        fn replace(&self, fresh: &Path, target: &Path) -> io::Result<()> {
-            Disk.replace(fresh, target)
-        }
-
-        fn flush_folder(&self, target: &Path) -> io::Result<()> {
-            Disk.flush_folder(target)
-        }
-
-        fn back_up(&self, target: &Path) -> io::Result<PathBuf> {
-            Disk.back_up(target)
-        }
-
-        fn overwrite(&self, target: &Path, bytes: &[u8]) -> io::Result<()> {
-            Disk.overwrite(target, bytes)
-        }
-
-        fn clear_away(&self, path: &Path) {
-            Disk.clear_away(path);
         }
     }
 

@@ -179,6 +179,16 @@ impl App {
         }
     }
 
+    /// The text of `index` has another home now: its journal is one of that file.
+    pub(super) fn move_journal(&mut self, index: usize) {
+        let mut document = std::mem::replace(&mut self.documents[index], Document::untitled(self.settings.manner));
+        if let Some(journal) = document.journal.take() {
+            journal.end();
+            self.begin_journal(&mut document);
+        }
+        self.documents[index] = document;
+    }
+
     /// The file of `index` holds what the document takes for that: its journal begins there.
     pub(super) fn settle_with_disk(&mut self, index: usize) {
         let document = &mut self.documents[index];

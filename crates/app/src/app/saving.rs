@@ -73,9 +73,13 @@ impl App {
     pub(super) fn write_to(&mut self, path: &Path, then: Option<Matter>, over: Over, rights: Rights) {
         let (id, name) = (self.document().id, self.document().name());
         if let Some(save) = self.saves.iter_mut().find(|save| save.document == id) {
-            save.again = true;
-            save.then = then.or(save.then);
-            self.say(format!("{name} is still being written; it is saved again behind that"));
+            if save.order.path == path {
+                save.again = true;
+                save.then = then.or(save.then);
+                self.say(format!("{name} is still being written; it is saved again behind that"));
+            } else {
+                self.say(format!("{name} is still being written: save it elsewhere once that is done"));
+            }
             return;
         }
         let (now_ms, usual) = (self.now_ms, self.settings.tidy);
@@ -115,8 +119,12 @@ impl App {
         let document = &mut self.documents[index];
         match saved {
             Saved::Written(how, stamp) => {
+                let is_elsewhere = document.path() != Some(&save.order.path);
                 document.end_save(&save.order, stamp);
                 let name = document.name();
+                if is_elsewhere {
+                    self.move_journal(index);
+                }
                 self.settle_with_disk(index);
                 let how = if how == Written::InPlace { ", in place" } else { "" };
                 // What was said since the key is what somebody reads now.
@@ -269,26 +277,6 @@ mod tests {
             self.may.lock().unwrap().recv().unwrap()?;
             Disk.write_beside(target, bytes, old)
         }
-
-        fn replace(&self, fresh: &Path, target: &Path) -> io::Result<()> {
-            Disk.replace(fresh, target)
-        }
-
-        fn flush_folder(&self, target: &Path) -> io::Result<()> {
-            Disk.flush_folder(target)
-        }
-
-        fn back_up(&self, target: &Path) -> io::Result<PathBuf> {
-            Disk.back_up(target)
-        }
-
-        fn overwrite(&self, target: &Path, bytes: &[u8]) -> io::Result<()> {
-            Disk.overwrite(target, bytes)
-        }
-
-        fn clear_away(&self, path: &Path) {
-            Disk.clear_away(path);
-        }
     }
 
     /// The application on a slow disk, with some files open.
@@ -375,6 +363,19 @@ mod tests {
         bench.disk_goes_on(Ok(()));
         assert_eq!(bench.file("a"), "xyebb\n");
         assert!(!bench.app.document().is_unsaved());
+    }
+
+    #[test]
+    fn elsewhere_is_not_written_at_the_same_time() {
+        let mut bench = Bench::with(&["a"]);
+        bench.press("x ctrl+s");
+        let elsewhere = bench.folder.path().join("b");
+        bench.app.save_to(&elsewhere, None);
+        assert!(bench.message().contains("save it elsewhere"), "{}", bench.message());
+        bench.disk_goes_on(Ok(()));
+        bench.app.save_to(&elsewhere, None);
+        bench.disk_goes_on(Ok(()));
+        assert_eq!((bench.file("b").as_str(), bench.app.document().name().as_str()), ("xebb\n", "b"));
     }
 
     #[test]

@@ -6,6 +6,7 @@
 
 use super::Selection;
 use crate::changes::{Bias, Change, Mapper};
+use crate::halves::in_halves;
 use crate::text::Text;
 use crate::units::{Byte, Direction};
 
@@ -171,8 +172,10 @@ impl CursorSet {
     /// The set with every end on a place where a caret can stand, at the end of the cluster around it.
     #[must_use]
     pub fn snapped(self, text: &Text) -> CursorSet {
-        let places = self.list.iter().flat_map(|each| [each.start(), each.end()]);
-        if text.are_boundaries(places) {
+        let are_boundaries = in_halves(self.list.len(), |part| {
+            text.are_boundaries(self.list[part].iter().flat_map(|each| [each.start(), each.end()]))
+        });
+        if are_boundaries.into_iter().all(|all| all) {
             return self;
         }
         let whole_words = self.whole_words;

@@ -11,12 +11,12 @@ use crate::changes::since::Since;
 use crate::changes::{Bias, Change, ChangeBuilder, Mapper};
 use crate::cursors::{CursorSet, Selection};
 use crate::folds::Folds;
+use crate::halves::FOR_TWO;
 use crate::history::{Done, Grouping, History, USUAL_LIMIT};
 use crate::languages::Language;
 use crate::languages::lexical::{Lexical, LexicalView};
 use crate::marks::{MarkId, Marks};
 use crate::structure::{Paints, Tree};
-use crate::text::EDITS_FOR_TWO;
 use crate::text::cells::TabWidth;
 use crate::text::indent::{IndentUnit, unit_of};
 use crate::text::{LineEnd, Text};
@@ -371,32 +371,6 @@ impl Editor {
         self.tree.iter().for_each(|tree| tree.settle(&self.text));
     }
 
-    /// Says that what stands now is what the file holds.
-    pub fn mark_saved(&mut self) {
-        self.begin_save();
-        self.end_save(true);
-    }
-
-    /// Gives the text that is about to be written; work may go on meanwhile, until [`Editor::end_save`].
-    pub fn begin_save(&mut self) -> Text {
-        self.history.begin_save();
-        self.since_saving = Some(Since::new(self.text.clone()));
-        self.text.clone()
-    }
-
-    /// Says that the file holds what [`Editor::begin_save`] gave, if it `is_written`.
-    pub fn end_save(&mut self, is_written: bool) {
-        self.history.end_save(is_written);
-        let since = self.since_saving.take().filter(|_| is_written);
-        since.into_iter().for_each(|since| self.since = since);
-    }
-
-    /// Whether the text differs from what was saved.
-    #[must_use]
-    pub fn is_modified(&self) -> bool {
-        self.history.is_modified()
-    }
-
     /// Puts the cursors elsewhere, as a click does.
     ///
     /// # Panics
@@ -533,7 +507,7 @@ impl Editor {
         let before = self.tree.as_ref().map(|_| self.text.clone());
         let since = [Some(&mut self.since), self.since_saving.as_mut()].into_iter().flatten();
         let follow = || since.for_each(|since| since.follow(change));
-        if change.edits().len() < EDITS_FOR_TWO {
+        if change.edits().len() < FOR_TWO {
             follow();
             self.text.apply(change);
         } else {

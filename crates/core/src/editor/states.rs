@@ -7,10 +7,37 @@ use crate::changes::{Bias, Change};
 use crate::folds::Folds;
 use crate::history::{History, StepId, Travel};
 use crate::marks::Marks;
+use crate::text::Text;
 use crate::verbs::scene::Memory;
 use std::sync::Arc;
 
 impl Editor {
+    /// Says that what stands now is what the file holds.
+    pub fn mark_saved(&mut self) {
+        self.begin_save();
+        self.end_save(true);
+    }
+
+    /// Gives the text that is about to be written; work may go on meanwhile, until [`Editor::end_save`].
+    pub fn begin_save(&mut self) -> Text {
+        self.history.begin_save();
+        self.since_saving = Some(Since::new(self.text.clone()));
+        self.text.clone()
+    }
+
+    /// Says that the file holds what [`Editor::begin_save`] gave, if it `is_written`.
+    pub fn end_save(&mut self, is_written: bool) {
+        self.history.end_save(is_written);
+        let since = self.since_saving.take().filter(|_| is_written);
+        since.into_iter().for_each(|since| self.since = since);
+    }
+
+    /// Whether the text differs from what was saved.
+    #[must_use]
+    pub fn is_modified(&self) -> bool {
+        self.history.is_modified()
+    }
+
     /// The text as `change` would make it: to be looked at, for it has no history of its own.
     #[must_use]
     pub fn trying(&self, change: &Change) -> Editor {

@@ -13,6 +13,7 @@ pub mod reader;
 pub mod words;
 
 use crate::changes::{Change, Edit};
+use crate::halves::in_halves;
 use crate::units::{Byte, Line, Span};
 use anchors::Anchors;
 pub use ends::LineEnd;
@@ -23,9 +24,6 @@ use std::borrow::Cow;
 /// than editing it in place. Measured by `cargo bench -p snarvel-core --bench text`: an edit in place
 /// costs about 3.5 µs in a rope that the history shares, a rebuild about 1.8 ns a byte.
 const BYTES_PER_EDIT_IN_PLACE: usize = 2048;
-
-/// From this many edits on two threads carry a change out: below it is done before a second one has begun.
-pub const EDITS_FOR_TWO: usize = 4_096;
 
 /// A rope that is built anew gets pieces of about so many bytes.
 const READY: usize = 32 << 10;
@@ -308,23 +306,22 @@ impl Text {
         }
     }
 
-    /// Builds the rope anew: its two halves at the same time, where both have much to do.
+    /// Builds the rope anew.
     fn rebuild(&mut self, change: &Change) {
         let edits = change.edits();
-        let middle = edits.len() / 2;
-        if edits.len() < EDITS_FOR_TWO {
-            self.rope = self.rebuilt(change, edits, Span::new(Byte(0), self.end()));
-            return;
-        }
-        // What the last edit of the first half removes is removed there, and all behind it is of the second.
-        let cut = edits[middle - 1].end();
-        let (first, second) = (Span::new(Byte(0), cut), Span::new(cut, self.end()));
-        let (mut rope, rest) = std::thread::scope(|scope| {
-            let rest = scope.spawn(|| self.rebuilt(change, &edits[middle..], second));
-            (self.rebuilt(change, &edits[..middle], first), rest.join())
+        let parts = in_halves(edits.len(), |part| {
+            // What the last edit of the first half removes is removed there, and all behind it is of the second.
+            let end_before = |index: usize| index.checked_sub(1).map_or(Byte(0), |before| edits[before].end());
+            let end = if part.end == edits.len() { self.end() } else { end_before(part.end) };
+            self.rebuilt(change, &edits[part.clone()], Span::new(end_before(part.start), end))
         });
-        rope.append(rest.unwrap_or_else(|panic| std::panic::resume_unwind(panic)));
-        self.rope = rope;
+        self.rope = parts
+            .into_iter()
+            .reduce(|mut rope, rest| {
+                rope.append(rest);
+                rope
+            })
+            .unwrap_or_default();
     }
 
     /// What becomes of `span` by `edits`, which lie in it. Reads the pieces of the old rope in order and hands the new one

@@ -6,15 +6,18 @@ use crate::units::{Byte, Line, Span};
 use ropey::iter::Chunks;
 use std::borrow::Cow;
 
-/// How many pieces are gone through rather than asking the rope for one further on.
-const NEAR: usize = 6;
+/// Bytes that are gone through piece by piece rather than asking the rope for the piece there.
+const NEAR: usize = 4 << 10;
+
+/// Lines that are gone through so, at most, as many times as there are in the piece at hand.
+const NEAR_TIMES: usize = 4;
 
 /// Reads a text. What it says is what [`Text`] says; the cost of a question is O(1) where it is near the one before and
 /// behind it, and that of the same question to the text elsewhere.
 pub struct Reader<'a> {
     text: &'a Text,
-    /// The pieces behind the one at hand.
-    pieces: Chunks<'a>,
+    /// The pieces behind the one at hand, once somebody has gone on to them.
+    pieces: Option<Chunks<'a>>,
     piece: Chunk<'a>,
     /// The line of the first byte of the piece.
     line: usize,
@@ -27,9 +30,7 @@ impl<'a> Reader<'a> {
     /// Reads `text`.
     #[must_use]
     pub fn new(text: &'a Text) -> Reader<'a> {
-        let mut pieces = text.rope.chunks();
-        let piece = Chunk { text: pieces.next().unwrap_or_default(), start: Byte(0) };
-        Reader { text, pieces, piece, line: 0, breaks: Vec::new(), knows_breaks: false }
+        Reader { text, pieces: None, piece: text.chunk_at(Byte(0)), line: 0, breaks: Vec::new(), knows_breaks: false }
     }
 
     /// The text that is read.
@@ -53,11 +54,8 @@ impl<'a> Reader<'a> {
     /// # Panics
     /// If `line` is past the last.
     pub fn line_start(&mut self, line: Line) -> Byte {
-        for _ in 0..NEAR {
-            if line.0 <= self.line + self.breaks().len() || !self.go_on() {
-                break;
-            }
-        }
+        let near = self.line + (self.breaks().len() + 1) * NEAR_TIMES;
+        while line.0 <= near && line.0 > self.line + self.breaks().len() && self.go_on() {}
         if let Some(at) = line.0.checked_sub(self.line + 1).and_then(|index| self.break_at(index)) {
             return self.piece.start + at + 1;
         }
@@ -139,10 +137,8 @@ impl<'a> Reader<'a> {
     /// Takes the piece that holds `at`; at the end of the text, the last one.
     fn move_to(&mut self, at: Byte) {
         assert!(at <= self.text.end(), "{} in a text of {}", at.0, self.text.len());
-        for _ in 0..NEAR {
-            if at < self.piece.start || self.holds(at) || !self.go_on() {
-                break;
-            }
+        if at >= self.piece.start && at.0 <= self.piece.start.0 + self.piece.text.len() + NEAR {
+            while !self.holds(at) && self.go_on() {}
         }
         if !self.holds(at) {
             self.jump(at);
@@ -156,7 +152,9 @@ impl<'a> Reader<'a> {
 
     /// Takes the next piece, if there is one.
     fn go_on(&mut self) -> bool {
-        let Some(next) = self.pieces.next() else { return false };
+        let end = (self.piece.start + self.piece.text.len()).0;
+        let behind = || self.text.rope.chunks_at_byte(end).0;
+        let Some(next) = self.pieces.get_or_insert_with(behind).next() else { return false };
         let passed = self.piece.text;
         self.line += match self.knows_breaks {
             true => self.breaks.len(),
@@ -169,10 +167,9 @@ impl<'a> Reader<'a> {
 
     /// Takes the piece that holds `at`, wherever that is.
     fn jump(&mut self, at: Byte) {
-        let inside = at.0.min(self.text.len().saturating_sub(1));
-        let (mut pieces, start, _, line) = self.text.rope.chunks_at_byte(inside);
-        self.piece = Chunk { text: pieces.next().unwrap_or_default(), start: Byte(start) };
-        (self.pieces, self.line, self.knows_breaks) = (pieces, line, false);
+        let (text, start, _, line) = self.text.rope.chunk_at_byte(at.0);
+        self.piece = Chunk { text, start: Byte(start) };
+        (self.pieces, self.line, self.knows_breaks) = (None, line, false);
     }
 
     fn breaks(&mut self) -> &[u32] {

@@ -4,6 +4,7 @@ use crate::bookmarks::Bookmarks;
 use crate::changes::{Bias, Change, Mapper};
 use crate::cursors::{CursorSet, Selection};
 use crate::folds::Folds;
+use crate::halves::in_halves;
 use crate::history::Grouping;
 use crate::languages::Language;
 use crate::languages::lexical::Syntax;
@@ -280,16 +281,7 @@ impl Scene<'_> {
     /// touch that line. What is folded under its last line goes with that.
     #[must_use]
     pub fn touched(&self, selection: Selection) -> [Line; 2] {
-        self.touched_by(&mut Reader::new(self.text), selection)
-    }
-
-    /// The same of many, asked for in the order of the text.
-    fn touched_by(&self, reader: &mut Reader, selection: Selection) -> [Line; 2] {
-        let first = reader.line_of(selection.start());
-        let last = if selection.is_caret() { first } else { reader.line_of(selection.end()) };
-        let ends_before = last > first && reader.line_start(last) == selection.end();
-        let last = if ends_before { Line(last.0 - 1) } else { last };
-        [first, self.folds.last_under(self.text, last)]
+        touched_by(&mut Reader::new(self.text), self.folds, selection)
     }
 
     /// The runs of touched lines. The empty line after a final line end belongs to none.
@@ -308,9 +300,12 @@ impl Scene<'_> {
 
     fn runs_below(&self, lines: usize) -> Vec<Run> {
         let mut runs: Vec<Run> = Vec::new();
-        let mut reader = Reader::new(self.text);
-        for (index, selection) in self.cursors.iter().enumerate() {
-            let [first, last] = self.touched_by(&mut reader, selection);
+        let (text, folds, list) = (self.text, self.folds, self.cursors.list());
+        let touched = in_halves(list.len(), |part| {
+            let mut reader = Reader::new(text);
+            list[part].iter().map(|each| touched_by(&mut reader, folds, *each)).collect::<Vec<_>>()
+        });
+        for (index, [first, last]) in touched.into_iter().flatten().enumerate() {
             if first.0 >= lines {
                 continue;
             }
@@ -366,6 +361,15 @@ impl Scene<'_> {
             }
         }
     }
+}
+
+/// [`Scene::touched`] of one of many, which are asked for in the order of the text.
+fn touched_by(reader: &mut Reader, folds: &Folds, selection: Selection) -> [Line; 2] {
+    let first = reader.line_of(selection.start());
+    let last = if selection.is_caret() { first } else { reader.line_of(selection.end()) };
+    let ends_before = last > first && reader.line_start(last) == selection.end();
+    let last = if ends_before { Line(last.0 - 1) } else { last };
+    [first, folds.last_under(reader.text(), last)]
 }
 
 /// "1 line", "3 lines".

@@ -12,6 +12,7 @@ pub mod reflow;
 use super::scene::{Outcome, Run, Scene, counted};
 use crate::changes::{Bias, ChangeBuilder, Mapper};
 use crate::cursors::{CursorSet, Selection};
+use crate::halves::in_halves;
 use crate::languages::scanner::Kind;
 use crate::languages::{BlockMarks, Fixed, Language};
 use crate::text::Text;
@@ -140,9 +141,6 @@ fn refusal(scene: &Scene, runs: &[Run]) -> Option<Outcome> {
 /// Lines that are copied together: some pages, so that the copy stays small.
 const LINES_COPIED: usize = 4_096;
 
-/// From so many lines on two threads look at them.
-const LINES_FOR_TWO: usize = 16_384;
-
 /// What goes in at a place, or goes; a run's lines come to it language by language.
 struct Place {
     span: Span,
@@ -157,24 +155,6 @@ struct Look<'a> {
 }
 
 impl Look<'_> {
-    /// What stands on `lines` as far as it counts, in parts that follow each other: two threads look where there is much.
-    fn at_all(
-        self,
-        lines: &[Line],
-        tongue: &Tongue,
-        counts: impl Fn(&CommentLine) -> bool + Sync,
-    ) -> Vec<Vec<CommentLine>> {
-        let look = |lines: &[Line]| self.at(lines, tongue).into_iter().filter(&counts).collect();
-        if lines.len() < LINES_FOR_TWO {
-            return vec![look(lines)];
-        }
-        let (first, second) = lines.split_at(lines.len() / 2);
-        std::thread::scope(|scope| {
-            let rest = scope.spawn(|| look(second));
-            vec![look(first), rest.join().unwrap_or_else(|panic| std::panic::resume_unwind(panic))]
-        })
-    }
-
     /// What stands on `lines`, which are in order. Neighbouring ones are copied out of the rope together: asking it for each
     /// would cost more than looking.
     fn at(self, lines: &[Line], tongue: &Tongue) -> Vec<CommentLine> {
@@ -281,7 +261,10 @@ impl Work<'_, '_> {
         };
         let tongue = Tongue { style: &style, nests: group.language.nests };
         let look = Look { text: self.scene.text, tabs: self.scene.layout.tabs };
-        let parts = look.at_all(&group.lines, &tongue, |line| all_blank || !line.is_blank);
+        let counts = |line: &CommentLine| all_blank || !line.is_blank;
+        let parts: Vec<Vec<CommentLine>> = in_halves(group.lines.len(), |part| {
+            look.at(&group.lines[part], &tongue).into_iter().filter(counts).collect()
+        });
         let lines = || parts.iter().flatten();
         let marked = lines().filter(|line| line.marked.is_some()).count();
         let take_off =
