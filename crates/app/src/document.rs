@@ -206,22 +206,31 @@ impl Document {
     pub fn of(loaded: Loaded, home: Home, manner: Manner) -> Document {
         static NEXT: AtomicU64 = AtomicU64::new(0);
         let language = detected(&home, &loaded.text);
+        let on_disk = loaded.text.clone();
+        let editor = with_tree(Editor::with_manner(loaded.text, language, manner));
+        let (encoding, read_only) = (loaded.encoding, loaded.read_only);
+        let bare = Document::bare(NEXT.fetch_add(1, Ordering::Relaxed), editor, home);
+        Document { encoding, read_only, on_disk, ..bare }
+    }
+
+    /// Nothing but an editor and its home.
+    fn bare(id: u64, editor: Editor, home: Home) -> Document {
         Document {
-            id: NEXT.fetch_add(1, Ordering::Relaxed),
-            on_disk: loaded.text.clone(),
+            id,
+            editor,
+            home,
+            encoding: Encoding::default(),
+            read_only: false,
+            view: View::default(),
+            seen: None,
+            warning: None,
             stamp: None,
+            on_disk: Text::default(),
             fate: None,
             journal: None,
             loading: None,
             is_recoded: false,
             wanted: None,
-            editor: with_tree(Editor::with_manner(loaded.text, language, manner)),
-            home,
-            encoding: loaded.encoding,
-            read_only: loaded.read_only,
-            view: View::default(),
-            seen: None,
-            warning: None,
             layout: FileLayout::default(),
         }
     }
@@ -252,24 +261,8 @@ impl Document {
     }
 
     fn with_editor(&self, editor: Editor) -> Document {
-        Document {
-            id: self.id,
-            on_disk: Text::default(),
-            stamp: None,
-            fate: None,
-            journal: None,
-            loading: None,
-            is_recoded: false,
-            wanted: None,
-            editor,
-            home: self.home.clone(),
-            encoding: self.encoding,
-            read_only: self.read_only,
-            view: self.view,
-            seen: None,
-            warning: None,
-            layout: self.layout,
-        }
+        let bare = Document::bare(self.id, editor, self.home.clone());
+        Document { encoding: self.encoding, read_only: self.read_only, view: self.view, layout: self.layout, ..bare }
     }
 
     /// Moves the view so that the primary caret is in it, where the caret, the text or the room is another than
