@@ -1,5 +1,5 @@
 //! Any bytes: files that are opened, edited and saved; keys, scripts and every file of configuration. Nothing panics, and
-//! what was not touched comes back. `SNARVEL_FUZZ=100000` makes a long run.
+//! what was not touched comes back. `SNARVEL_FUZZ=100000` makes a long run, `SNARVEL_SEED=7` another one.
 
 use proptest::prelude::*;
 use proptest::test_runner::{Config, RngAlgorithm, TestRng, TestRunner};
@@ -16,9 +16,10 @@ use std::path::Path;
 const CASES: u32 = 150;
 
 fn runner() -> TestRunner {
-    let cases = std::env::var("SNARVEL_FUZZ").ok().and_then(|text| text.parse().ok()).unwrap_or(CASES);
-    let config = Config { cases, failure_persistence: None, ..Config::default() };
-    TestRunner::new_with_rng(config, TestRng::deterministic_rng(RngAlgorithm::ChaCha))
+    let set = |name| std::env::var(name).ok().and_then(|text| text.parse().ok());
+    let config = Config { cases: set("SNARVEL_FUZZ").unwrap_or(CASES), failure_persistence: None, ..Config::default() };
+    let seed = [set("SNARVEL_SEED").unwrap_or(1).to_le_bytes(); 8].concat();
+    TestRunner::new_with_rng(config, TestRng::from_seed(RngAlgorithm::ChaCha, &seed))
 }
 
 /// Bytes of all kinds: any, text with broken pieces, marks, encodings of before.

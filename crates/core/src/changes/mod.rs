@@ -4,11 +4,11 @@
 //! that a change needs no text to be undone. Positions are bytes. Cost: building and mapping are linear in
 //! the number of edits and positions.
 
+mod builder;
 pub mod since;
 
-use crate::text::Text;
-use crate::text::reader::Reader;
 use crate::units::{Byte, Span};
+pub use builder::{ChangeBuilder, Part, built};
 
 /// Where a position goes that stands exactly where text is put in.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -116,6 +116,23 @@ impl Change {
         Mapper::new(self).map(at, bias)
     }
 
+    /// Adds `behind`, whose edits lie behind those here.
+    fn append(&mut self, behind: Change) {
+        if self.is_empty() {
+            *self = behind;
+            return;
+        }
+        let before = self.pool.len();
+        let moved = |pooled: Pooled| Pooled { start: pooled.start + before, ..pooled };
+        let edits = behind.edits.into_iter();
+        self.edits.extend(edits.map(|edit| Edit {
+            removed: moved(edit.removed),
+            inserted: moved(edit.inserted),
+            ..edit
+        }));
+        self.pool.push_str(&behind.pool);
+    }
+
     /// Memory held, in bytes.
     #[must_use]
     pub fn heap_bytes(&self) -> usize {
@@ -125,14 +142,21 @@ impl Change {
 
 /// How far positions have moved so far.
 #[derive(Clone, Copy, Debug, Default)]
-struct Shift {
+pub struct Shift {
     added: usize,
     removed: usize,
 }
 
 impl Shift {
-    fn of(self, at: Byte) -> Byte {
+    /// Where `at` is now.
+    #[must_use]
+    pub fn of(self, at: Byte) -> Byte {
         at + self.added - self.removed
+    }
+
+    fn add(&mut self, other: Shift) {
+        self.added += other.added;
+        self.removed += other.removed;
     }
 
     fn pass(&mut self, edit: &Edit) {
@@ -188,91 +212,10 @@ impl<'a> Mapper<'a> {
     }
 }
 
-/// Collects edits in ascending order.
-#[derive(Debug)]
-pub struct ChangeBuilder<'a> {
-    reader: Reader<'a>,
-    change: Change,
-    shift: Shift,
-    reach: Byte,
-}
-
-impl<'a> ChangeBuilder<'a> {
-    /// Begins a change of `text`.
-    #[must_use]
-    pub fn new(text: &'a Text) -> ChangeBuilder<'a> {
-        ChangeBuilder { reader: Reader::new(text), change: Change::default(), shift: Shift::default(), reach: Byte(0) }
-    }
-
-    /// Replaces `span` by `with`. Nothing happens when both are empty.
-    ///
-    /// # Panics
-    /// If `span` begins before the end of the edit before it.
-    pub fn replace(&mut self, span: Span, with: &str) {
-        assert!(span.start >= self.reach, "an edit at {} behind one up to {}", span.start.0, self.reach.0);
-        if span.is_empty() && with.is_empty() {
-            return;
-        }
-        let removed = self.pool_removed(span);
-        let inserted = self.pool_inserted(with);
-        let edit = Edit { start: span.start, removed, inserted };
-        self.shift.pass(&edit);
-        self.reach = span.end;
-        self.change.edits.push(edit);
-    }
-
-    /// Puts `with` in at `at`.
-    pub fn insert(&mut self, at: Byte, with: &str) {
-        self.replace(Span::at(at), with);
-    }
-
-    /// Removes what of `span` an earlier edit has not removed already.
-    pub fn remove(&mut self, span: Span) {
-        let start = span.start.max(self.reach);
-        if start < span.end {
-            self.replace(Span::new(start, span.end), "");
-        }
-    }
-
-    /// Where `at`, which no edit so far lies behind, is after the change so far.
-    #[must_use]
-    pub fn now(&self, at: Byte) -> Byte {
-        self.shift.of(at.max(self.reach))
-    }
-
-    /// Reads the text that is changed: who asks it about places in their order shares what it has at hand.
-    pub fn reader(&mut self) -> &mut Reader<'a> {
-        &mut self.reader
-    }
-
-    /// The change.
-    #[must_use]
-    pub fn finish(self) -> Change {
-        self.change
-    }
-
-    fn pool_removed(&mut self, span: Span) -> Pooled {
-        let start = self.change.pool.len();
-        self.change.pool.push_str(&self.reader.slice(span));
-        Pooled { start, len: span.len() }
-    }
-
-    /// Many cursors mostly put in the same characters: they are kept once.
-    fn pool_inserted(&mut self, with: &str) -> Pooled {
-        if let Some(last) = self.change.edits.last()
-            && self.change.inserted(last) == with
-        {
-            return last.inserted;
-        }
-        let start = self.change.pool.len();
-        self.change.pool.push_str(with);
-        Pooled { start, len: with.len() }
-    }
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::text::Text;
     use proptest::prelude::*;
 
     fn change_of(text: &Text, edits: &[(usize, usize, &str)]) -> Change {

@@ -19,7 +19,7 @@ pub enum Found {
 }
 
 /// What a line begins in.
-#[derive(Clone, Debug, Default)]
+#[derive(Clone, Debug, Default, PartialEq)]
 pub struct Layer {
     outer: State,
     inner: Option<Inner>,
@@ -35,6 +35,14 @@ struct Inner {
     state: State,
     /// The fence that opened it; empty for tags.
     fence: Arc<str>,
+}
+
+impl PartialEq for Inner {
+    fn eq(&self, other: &Inner) -> bool {
+        let of = |inner: &Inner| (inner.rule, inner.state.clone());
+        let names = [self, other].map(|inner| &inner.scanner.language().name);
+        of(self) == of(other) && self.fence == other.fence && names[0] == names[1]
+    }
 }
 
 impl Layer {

@@ -7,7 +7,9 @@
 use super::Language;
 use super::layers::{Found, Layer, Layers};
 use super::scanner::{Kind, Token};
+use super::sweep::Sweep;
 use crate::changes::Change;
+use crate::halves::FOR_TWO;
 use crate::text::Text;
 use crate::text::reader::Reader;
 use crate::units::{Byte, Line, Span};
@@ -26,7 +28,7 @@ const BYTES_BEFORE_ASKED: usize = 512;
 pub const REACH: usize = 4 << 20;
 
 /// Where nothing within reach is known, the scanner begins so many bytes before what is asked for, at a line.
-const RUN_UP: usize = 64 << 10;
+pub(super) const RUN_UP: usize = 64 << 10;
 
 /// A longer line is taken to be in one language: the view asks for the language at the caret at every frame.
 const LONGEST_MIXED: usize = 1 << 20;
@@ -53,6 +55,12 @@ pub trait Syntax {
 
     /// What the first byte of `line` is in, before it.
     fn kind_before_line(&self, line: Line) -> Kind;
+
+    /// [`Syntax::pieces`] of each of `lines`, which are in order.
+    fn pieces_of(&self, lines: &[Line]) -> Vec<Vec<Piece>>;
+
+    /// [`Syntax::kind_before_line`] of each of `lines`, which are in order.
+    fn kinds_before(&self, lines: &[Line]) -> Vec<Kind>;
 }
 
 /// A comment or literal, or what of it lies on one line.
@@ -140,37 +148,22 @@ impl Lexical {
             |index| known[index].clone(),
         );
         let newest = last == known.len();
-        let start = reader.text().line_start(line);
+        let start = reader.line_start(line);
         if start - saved > REACH {
-            return self.state_from_run_up(reader, line);
+            return self.layers.taken_for(reader.text(), start);
         }
-        while at < line {
-            let span = reader.line_span(at);
-            state = self.layers.scan(&reader.slice(span), &state, &mut |_| {});
+        let from = saved;
+        reader.text().each_line(Span::new(from, start), &mut |content, end| {
+            state = self.layers.scan(content, &state, &mut |_| {});
             at = at.next();
-            if newest && span.end - saved >= BYTES_BETWEEN_STATES {
-                saved = span.end;
+            if newest && end - saved >= BYTES_BETWEEN_STATES {
+                saved = end;
                 known.push((at, saved, state.clone()));
             }
-        }
+        });
         if start - saved >= BYTES_BEFORE_ASKED {
             let place = known.partition_point(|(at, _, _)| *at < line);
             known.insert(place, (line, start, state.clone()));
-        }
-        state
-    }
-}
-
-impl Lexical {
-    /// The state before `line`, if code began a little above it.
-    fn state_from_run_up(&self, reader: &mut Reader, line: Line) -> Layer {
-        let start = reader.text().line_start(line);
-        let mut at = reader.line_of(Byte(start.0.saturating_sub(RUN_UP))).next().min(line);
-        let mut state = self.layers.beginning(None);
-        while at < line {
-            let span = reader.line_span(at);
-            state = self.layers.scan(&reader.slice(span), &state, &mut |_| {});
-            at = at.next();
         }
         state
     }
@@ -225,12 +218,28 @@ impl Syntax for LexicalView<'_> {
     fn pieces(&self, line: Line) -> Vec<Piece> {
         let mut pieces = Vec::new();
         let start = self.reader.borrow_mut().line_start(line);
-        self.scan(line, &mut |found| {
-            if let Found::Token(token) = found {
-                pieces.push(Piece { span: Span::new(start + token.start, start + token.end), token });
-            }
-        });
+        self.scan(line, &mut |found| pieces.extend(piece_of(&found, start)));
         pieces
+    }
+
+    fn pieces_of(&self, lines: &[Line]) -> Vec<Vec<Piece>> {
+        if lines.len() < FOR_TWO {
+            return lines.iter().map(|line| self.pieces(*line)).collect();
+        }
+        let layers = &self.lexical.layers;
+        self.sweep(lines).each(&self.state_before(lines[0]), |seen| {
+            let mut pieces = Vec::new();
+            layers.scan(seen.content, seen.state, &mut |found| pieces.extend(piece_of(&found, seen.start)));
+            pieces
+        })
+    }
+
+    fn kinds_before(&self, lines: &[Line]) -> Vec<Kind> {
+        if lines.len() < FOR_TWO {
+            return lines.iter().map(|line| self.kind_before_line(*line)).collect();
+        }
+        let language = self.lexical.language();
+        self.sweep(lines).each(&self.state_before(lines[0]), |seen| seen.state.kind(language))
     }
 
     fn kind_before_line(&self, line: Line) -> Kind {
@@ -244,6 +253,10 @@ impl LexicalView<'_> {
         self.lexical.language().embeds.is_empty()
     }
 
+    fn sweep<'s>(&'s self, lines: &'s [Line]) -> Sweep<'s> {
+        Sweep { layers: &self.lexical.layers, text: self.text, lines }
+    }
+
     fn state_before(&self, line: Line) -> Layer {
         self.lexical.state_before(&mut self.reader.borrow_mut(), line)
     }
@@ -254,6 +267,14 @@ impl LexicalView<'_> {
         let span = reader.line_span(line);
         let behind = self.lexical.layers.scan(&reader.slice(span), &state, found);
         *self.lexical.last.borrow_mut() = Some((line.next(), behind));
+    }
+}
+
+/// What was found on the line that begins at `start`, if it is a comment or literal.
+fn piece_of(found: &Found, start: Byte) -> Option<Piece> {
+    match *found {
+        Found::Token(token) => Some(Piece { span: Span::new(start + token.start, start + token.end), token }),
+        Found::Inside(..) => None,
     }
 }
 

@@ -7,6 +7,7 @@ mod detect;
 pub mod layers;
 pub mod lexical;
 pub mod scanner;
+mod sweep;
 
 use serde::{Deserialize, Deserializer};
 use std::collections::HashSet;

@@ -31,9 +31,12 @@ pub fn join(scene: &Scene, between: Between) -> Outcome {
     let scene = &Scene { folds: &folds, ..*scene };
     let (mut builder, mut reader) = (ChangeBuilder::new(scene.text), Reader::new(scene.text));
     let mut joints = 0;
-    for run in joined_runs(scene) {
+    let runs = joined_runs(scene);
+    let lines: Vec<Line> = runs.iter().flat_map(Run::lines).collect();
+    let mut pieces = scene.syntax.pieces_of(&lines).into_iter();
+    for run in runs {
         let mut joining = Joining { scene, reader: &mut reader, between, edits: Vec::new(), open_comment: None };
-        if let Err(line) = joining.run(&run) {
+        if let Err(line) = joining.run(&run, &mut pieces) {
             return Outcome::nothing(format!(
                 "the comment on line {} would swallow what is joined behind it, and {} has no block comments",
                 line.0 + 1,
@@ -94,8 +97,9 @@ struct Joining<'a, 'b> {
 }
 
 impl<'b> Joining<'_, 'b> {
-    fn run(&mut self, run: &Run) -> Result<(), Line> {
-        let parts: Vec<Part> = run.lines().filter_map(|line| self.part(line)).collect();
+    /// Joins the lines of `run`, whose pieces come next.
+    fn run(&mut self, run: &Run, pieces: &mut impl Iterator<Item = Vec<Piece>>) -> Result<(), Line> {
+        let parts: Vec<Part> = run.lines().zip(pieces).filter_map(|(line, pieces)| self.part(line, pieces)).collect();
         let Some(first) = parts.first() else {
             let start = self.reader.line_start(run.first);
             self.drop_blank_lines(run.last, start);
@@ -120,7 +124,7 @@ impl<'b> Joining<'_, 'b> {
         }
     }
 
-    fn part(&mut self, line: Line) -> Option<Part<'b>> {
+    fn part(&mut self, line: Line, pieces: Vec<Piece>) -> Option<Part<'b>> {
         let span = self.reader.content_span(line);
         let content = self.reader.slice(span);
         let left = content.len() - content.trim_start().len();
@@ -133,7 +137,7 @@ impl<'b> Joining<'_, 'b> {
         }
         let start = span.start + left;
         let body = Span::new(start, start + text.len());
-        Some(Part { line, text, body, pieces: self.scene.syntax.pieces(line) })
+        Some(Part { line, text, body, pieces })
     }
 
     /// What is left of blank lines up to `last` goes, from `start` on; the line end of `last` stays.

@@ -5,11 +5,14 @@
 
 use super::indent::depth_after;
 use super::scene::{Layer, Outcome, Run, Scene, counted};
-use crate::changes::{Bias, Change, ChangeBuilder, Mapper};
+use crate::changes::{Bias, Change, ChangeBuilder, Mapper, Part, built};
 use crate::cursors::{CursorSet, Selection, Wanted};
+use crate::folds::Folds;
+use crate::halves::in_halves;
+use crate::text::cells::TabWidth;
 use crate::text::reader::Reader;
 use crate::text::{LineEnd, Text};
-use crate::units::{Byte, Direction, Line, Span};
+use crate::units::{Byte, Cell, Direction, Line, Span};
 
 fn end_text(reader: &mut Reader, line: Line) -> &'static str {
     reader.line_end(line).map_or("", LineEnd::as_str)
@@ -32,34 +35,35 @@ fn total_lines(runs: &[Run]) -> usize {
 
 /// Each run changes places with the line before or after it. A run at the file's edge stays.
 pub fn carry(scene: &Scene, direction: Direction) -> Outcome {
-    let text = scene.text;
+    let (text, folds) = (scene.text, scene.folds);
     let real = text.real_line_count();
-    let (mut builder, mut moved) = (ChangeBuilder::new(text), vec![false; scene.cursors.len()]);
-    let mut count = 0;
-    for run in scene.runs() {
-        let can_move = match direction {
-            Direction::Back => run.first.0 > 0,
-            Direction::Forward => run.last.0 + 1 < real,
-        };
-        if can_move {
-            match direction {
-                Direction::Back => swap_with_lines_above(&mut builder, scene, &run),
-                Direction::Forward => swap_with_lines_below(&mut builder, scene, &run),
-            }
-            moved[run.cursors.clone()].fill(true);
-            count += run.len();
-        }
-    }
-    let change = builder.finish();
+    let runs: Vec<Run> = scene.runs().into_iter().filter(|run| has_neighbour(run, direction, real)).collect();
+    let (change, _) = built(text, runs.len(), |builder, part| {
+        runs[part].iter().for_each(|run| match direction {
+            Direction::Back => swap_with_lines_above(builder, folds, run),
+            Direction::Forward => swap_with_lines_below(builder, folds, run),
+        });
+    });
     if change.is_empty() {
         return Outcome::nothing(match direction {
             Direction::Back => "already at the top of the file",
             Direction::Forward => "already at the end of the file",
         });
     }
+    let mut moved = vec![false; scene.cursors.len()];
+    runs.iter().for_each(|run| moved[run.cursors.clone()].fill(true));
     let bias = if direction == Direction::Back { Bias::Before } else { Bias::After };
     let cursors = scene.remap(&change, |index| if moved[index] { [bias; 2] } else { [Bias::After; 2] });
-    Outcome::edit(change, keep_wants(scene, cursors)).saying(format!("carried {}", counted(count, "line")))
+    let message = format!("carried {}", counted(total_lines(&runs), "line"));
+    Outcome::edit(change, keep_wants(scene, cursors)).saying(message)
+}
+
+/// Whether `run` can change places with a line, of `real` ones.
+fn has_neighbour(run: &Run, direction: Direction, real: usize) -> bool {
+    match direction {
+        Direction::Back => run.first.0 > 0,
+        Direction::Forward => run.last.0 + 1 < real,
+    }
 }
 
 /// The contents of `lines` one after the other, each with the end that the line so many below it has.
@@ -73,10 +77,10 @@ fn with_ends_of(reader: &mut Reader, lines: impl Iterator<Item = Line>, below: i
 
 /// The line above, with what it is folded with, goes behind the run. Line ends stay where they were in the list, and
 /// the run's last one stays last.
-fn swap_with_lines_above(builder: &mut ChangeBuilder, scene: &Scene, run: &Run) {
-    let first = scene.folds.shown(scene.text, Line(run.first.0 - 1));
-    let count = run.first.0 - first.0;
+fn swap_with_lines_above(builder: &mut ChangeBuilder, folds: &Folds, run: &Run) {
     let reader = builder.reader();
+    let first = folds.shown(reader.text(), Line(run.first.0 - 1));
+    let count = run.first.0 - first.0;
     let above = Span::new(reader.line_start(first), reader.line_start(run.first));
     let content = with_ends_of(reader, (first.0..run.first.0).map(Line), run.len() as isize);
     builder.remove(above);
@@ -95,11 +99,11 @@ fn swap_with_lines_above(builder: &mut ChangeBuilder, scene: &Scene, run: &Run) 
 }
 
 /// The line below, with what is folded under it, goes before the run.
-fn swap_with_lines_below(builder: &mut ChangeBuilder, scene: &Scene, run: &Run) {
+fn swap_with_lines_below(builder: &mut ChangeBuilder, folds: &Folds, run: &Run) {
     let first = run.last.next();
-    let last = scene.folds.last_under(scene.text, first);
-    let count = last.0 - run.last.0;
     let reader = builder.reader();
+    let last = folds.last_under(reader.text(), first);
+    let count = last.0 - run.last.0;
     let start = reader.line_start(run.first);
     let below = Span::new(reader.line_start(first), reader.line_span(last).end);
     let content = with_ends_of(reader, (first.0..=last.0).map(Line), -(run.len() as isize));
@@ -144,16 +148,22 @@ pub fn duplicate(scene: &Scene, direction: Direction) -> Outcome {
     if runs.is_empty() {
         return Outcome::nothing("no line here to duplicate");
     }
-    let mut builder = ChangeBuilder::new(text);
-    let mut list: Vec<Option<Selection>> = vec![None; scene.cursors.len()];
-    for run in &runs {
-        let copy = put_copy(&mut builder, run, direction, scene.layout.line_end);
-        for index in run.cursors.clone() {
-            let each = scene.cursors.list()[index];
-            list[index] = Some(Selection { anchor: copy.place(each.anchor), head: copy.place(each.head), ..each });
+    let (cursors, line_end) = (scene.cursors.list(), scene.layout.line_end);
+    let (change, parts) = built(text, runs.len(), |builder, part| {
+        let mut onto: Vec<Selection> = Vec::with_capacity(part.len());
+        for run in &runs[part] {
+            let copy = put_copy(builder, run, direction, line_end);
+            let there =
+                |each: &Selection| Selection { anchor: copy.place(each.anchor), head: copy.place(each.head), ..*each };
+            onto.extend(cursors[run.cursors.clone()].iter().map(there));
         }
-    }
-    let change = builder.finish();
+        onto
+    });
+    let moved = parts.iter().flat_map(|Part { made, shift }| {
+        made.iter().map(|each| Selection { anchor: shift.of(each.anchor), head: shift.of(each.head), ..*each })
+    });
+    let mut list: Vec<Option<Selection>> = vec![None; cursors.len()];
+    runs.iter().flat_map(|run| run.cursors.clone()).zip(moved).for_each(|(index, each)| list[index] = Some(each));
     let elsewhere = scene.cursors.mapped_each(&change, Bias::After);
     let list = list.iter().zip(elsewhere).map(|(copied, other)| copied.unwrap_or(other)).collect();
     let message = format!("duplicated {}", counted(total_lines(&runs), "line"));
@@ -265,8 +275,7 @@ fn copies_of(scene: &Scene, direction: Direction) -> Vec<Copy> {
 /// before it along, so that the new last line has none either.
 #[must_use]
 pub fn deletion(text: &Text, runs: &[Run]) -> Change {
-    let mut builder = ChangeBuilder::new(text);
-    for run in runs {
+    let remove = |builder: &mut ChangeBuilder, run: &Run| {
         let reader = builder.reader();
         let whole = Span::new(reader.line_start(run.first), reader.line_span(run.last).end);
         let is_unended = reader.line_end(run.last).is_none();
@@ -275,8 +284,8 @@ pub fn deletion(text: &Text, runs: &[Run]) -> Change {
             None => whole.start,
         };
         builder.remove(Span::new(start, whole.end));
-    }
-    builder.finish()
+    };
+    built(text, runs.len(), |builder, part| runs[part].iter().for_each(|run| remove(builder, run))).0
 }
 
 /// The runs vanish; carets keep their columns on the line that moved up.
@@ -293,25 +302,42 @@ pub fn delete(scene: &Scene) -> Outcome {
 /// Where the carets go when the runs have vanished.
 #[must_use]
 pub fn cursors_after_deletion(scene: &Scene, runs: &[Run], change: &Change) -> CursorSet {
-    let text = scene.text;
+    let (text, tabs, cursors) = (scene.text, scene.layout.tabs, scene.cursors.list());
+    let landed = in_halves(runs.len(), |part| {
+        let mut reader = Reader::new(text);
+        runs[part].iter().flat_map(|run| landings(&mut reader, run, cursors, tabs)).collect::<Vec<_>>()
+    });
+    let landed: Vec<Landing> = landed.into_iter().flatten().collect();
+    if landed.is_empty() {
+        return CursorSet::caret(Byte(0));
+    }
     let mut list: Vec<Selection> = scene.cursors.mapped_each(change, Bias::After);
-    let (mut mapper, mut reader) = (Mapper::new(change), Reader::new(text));
-    for run in runs {
-        let following = Some(run.last.next()).filter(|&line| line <= text.last_line());
-        let Some(landing) = following.or(run.first.previous()) else {
-            return CursorSet::caret(Byte(0));
-        };
-        let old_start = reader.line_start(landing);
-        let new_start = mapper.map(old_start, Bias::Before);
-        for index in run.cursors.clone() {
-            let each = scene.cursors.list()[index];
-            let wanted = scene.wanted_by(&mut reader, each);
-            let offset = reader.place_at(landing, wanted, scene.layout.tabs).at - old_start;
-            let caret = Selection::caret(new_start + offset).aged(each.born);
-            list[index] = Selection { wanted_head: Wanted::cell(wanted), ..caret };
-        }
+    let mut mapper = Mapper::new(change);
+    for (index, landing) in runs.iter().flat_map(|run| run.cursors.clone()).zip(landed) {
+        let caret = Selection::caret(mapper.map(landing.line, Bias::Before) + landing.offset).aged(cursors[index].born);
+        list[index] = Selection { wanted_head: Wanted::cell(landing.wanted), ..caret };
     }
     CursorSet::of(list, scene.cursors.primary_index())
+}
+
+/// Where a caret comes to stand whose line vanishes.
+struct Landing {
+    /// Where the line begins, before the change.
+    line: Byte,
+    offset: usize,
+    wanted: Cell,
+}
+
+/// Where the cursors of `run` land; nowhere if no line is left.
+fn landings(reader: &mut Reader, run: &Run, cursors: &[Selection], tabs: TabWidth) -> Vec<Landing> {
+    let following = Some(run.last.next()).filter(|&line| line <= reader.text().last_line());
+    let Some(landing) = following.or(run.first.previous()) else { return Vec::new() };
+    let line = reader.line_start(landing);
+    let land = |each: &Selection| {
+        let wanted = each.wanted_head.get().unwrap_or_else(|| reader.cell_of(each.head, tabs));
+        Landing { line, offset: reader.place_at(landing, wanted, tabs).at - line, wanted }
+    };
+    cursors[run.cursors.clone()].iter().map(land).collect()
 }
 
 /// An empty line above or below each run, at the depth that Enter would give there, and Write begins.

@@ -345,11 +345,6 @@ impl Scene<'_> {
         selection.wanted_head.get().unwrap_or_else(|| self.cell(selection.head))
     }
 
-    /// The same of many, asked for in the order of the text.
-    pub fn wanted_by(&self, reader: &mut Reader, selection: Selection) -> Cell {
-        selection.wanted_head.get().unwrap_or_else(|| reader.cell_of(selection.head, self.layout.tabs))
-    }
-
     /// The neighbouring line that is shown, if there is one.
     #[must_use]
     pub fn neighbour(&self, line: Line, direction: Direction) -> Option<Line> {

@@ -117,12 +117,13 @@ fn no_marks(language: &Language) -> String {
 /// Why nothing may be done, or not yet: a string reaches over the edge of a run, and the text of a program
 /// may need that line; a line wrapped inside a comment would end it.
 fn refusal(scene: &Scene, runs: &[Run]) -> Option<Outcome> {
-    let behind = |run: &Run| (run.last < scene.text.last_line()).then(|| run.last.next());
-    let edges = |run: &Run, kind: Kind| {
-        let cut = |line: Line| scene.syntax.kind_before_line(line) == kind;
-        if cut(run.first) { Some(run.first) } else { behind(run).filter(|&line| cut(line)).map(|_| run.last) }
-    };
-    let in_string = runs.iter().find_map(|run| edges(run, Kind::String));
+    // What is cut by an edge is asked of the line behind it, and told of that inside the run.
+    let both = |run: &Run| [[run.first; 2], [run.last.next(), run.last]];
+    let edges: Vec<[Line; 2]> = runs.iter().flat_map(both).filter(|[at, _]| *at <= scene.text.last_line()).collect();
+    let asked: Vec<Line> = edges.iter().map(|[at, _]| *at).collect();
+    let kinds = scene.syntax.kinds_before(&asked);
+    let first_in = |kind: Kind| kinds.iter().position(|found| *found == kind).map(|index| edges[index][1]);
+    let in_string = first_in(Kind::String);
     if let Some(line) = in_string.filter(|_| scene.memory.held.as_deref() != Some(runs)) {
         let message = format!("line {} is inside a string: press again to do it all the same", line.0 + 1);
         return Some(Outcome { held: Some(runs.to_vec()), ..Outcome::nothing(message) });
@@ -131,8 +132,7 @@ fn refusal(scene: &Scene, runs: &[Run]) -> Option<Outcome> {
         let language = scene.language_at(scene.text.indentation_span(*line).end);
         matches!(style_of(&language), Some(Style::Wrap(_)))
     };
-    let in_comment = runs.iter().find_map(|run| edges(run, Kind::Comment)).filter(wraps);
-    in_comment.map(|line| {
+    first_in(Kind::Comment).filter(wraps).map(|line| {
         let line = line.0 + 1;
         Outcome::nothing(format!("line {line} is part of a comment over several lines: marks inside would end it"))
     })

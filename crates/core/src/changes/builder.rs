@@ -1,0 +1,191 @@
+//! Building changes: edit by edit in the order of the text, or the halves of much work at the same time.
+
+use super::{Change, Edit, Pooled, Shift};
+use crate::halves::in_halves;
+use crate::text::Text;
+use crate::text::reader::Reader;
+use crate::units::{Byte, Span};
+use std::ops::Range;
+
+/// Collects edits in ascending order.
+#[derive(Debug)]
+pub struct ChangeBuilder<'a> {
+    reader: Reader<'a>,
+    change: Change,
+    shift: Shift,
+    reach: Byte,
+}
+
+impl<'a> ChangeBuilder<'a> {
+    /// Begins a change of `text`.
+    #[must_use]
+    pub fn new(text: &'a Text) -> ChangeBuilder<'a> {
+        ChangeBuilder { reader: Reader::new(text), change: Change::default(), shift: Shift::default(), reach: Byte(0) }
+    }
+
+    /// Replaces `span` by `with`. Nothing happens when both are empty.
+    ///
+    /// # Panics
+    /// If `span` begins before the end of the edit before it.
+    pub fn replace(&mut self, span: Span, with: &str) {
+        assert!(span.start >= self.reach, "an edit at {} behind one up to {}", span.start.0, self.reach.0);
+        if span.is_empty() && with.is_empty() {
+            return;
+        }
+        let removed = self.pool_removed(span);
+        let inserted = self.pool_inserted(with);
+        let edit = Edit { start: span.start, removed, inserted };
+        self.shift.pass(&edit);
+        self.reach = span.end;
+        self.change.edits.push(edit);
+    }
+
+    /// Puts `with` in at `at`.
+    pub fn insert(&mut self, at: Byte, with: &str) {
+        self.replace(Span::at(at), with);
+    }
+
+    /// Removes what of `span` an earlier edit has not removed already.
+    pub fn remove(&mut self, span: Span) {
+        let start = span.start.max(self.reach);
+        if start < span.end {
+            self.replace(Span::new(start, span.end), "");
+        }
+    }
+
+    /// Where `at`, which no edit so far lies behind, is after the change so far.
+    #[must_use]
+    pub fn now(&self, at: Byte) -> Byte {
+        self.shift.of(at.max(self.reach))
+    }
+
+    /// Reads the text that is changed: who asks it about places in their order shares what it has at hand.
+    pub fn reader(&mut self) -> &mut Reader<'a> {
+        &mut self.reader
+    }
+
+    /// The change.
+    #[must_use]
+    pub fn finish(self) -> Change {
+        self.change
+    }
+
+    fn pool_removed(&mut self, span: Span) -> Pooled {
+        let start = self.change.pool.len();
+        self.change.pool.push_str(&self.reader.slice(span));
+        Pooled { start, len: span.len() }
+    }
+
+    /// Many cursors mostly put in the same characters: they are kept once.
+    fn pool_inserted(&mut self, with: &str) -> Pooled {
+        if let Some(last) = self.change.edits.last()
+            && self.change.inserted(last) == with
+        {
+            return last.inserted;
+        }
+        let start = self.change.pool.len();
+        self.change.pool.push_str(with);
+        Pooled { start, len: with.len() }
+    }
+}
+
+/// What was made along with a part of a change.
+#[derive(Debug)]
+pub struct Part<R> {
+    /// What was made.
+    pub made: R,
+    /// How far the parts before it move what lies in it: places that the builder told are to be moved by that.
+    pub shift: Shift,
+}
+
+/// The change of `text` that `build` makes of `0..len`, which is in the order of the text: of the whole, or of its two halves
+/// at the same time. Halves that change the same place are built as one.
+///
+/// # Panics
+/// If `build` does.
+pub fn built<R: Send>(
+    text: &Text,
+    len: usize,
+    build: impl Fn(&mut ChangeBuilder, Range<usize>) -> R + Sync,
+) -> (Change, Vec<Part<R>>) {
+    let part = |range| {
+        let mut builder = ChangeBuilder::new(text);
+        let made = build(&mut builder, range);
+        (builder, made)
+    };
+    let mut halves = in_halves(len, part);
+    let meet =
+        |pair: &[(ChangeBuilder, R)]| pair[1].0.change.edits.first().is_some_and(|first| first.start < pair[0].0.reach);
+    if halves.windows(2).any(meet) {
+        halves = vec![part(0..len)];
+    }
+    let (mut whole, mut parts) = (Change::default(), Vec::new());
+    let mut shift = Shift::default();
+    for (builder, made) in halves {
+        parts.push(Part { made, shift });
+        shift.add(builder.shift);
+        whole.append(builder.change);
+    }
+    (whole, parts)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::halves::FOR_TWO;
+
+    /// Puts "é" in before each line of a long text and takes some bytes away behind that, `reach` of them on the line before
+    /// the middle; the text it comes to, and where it says that each line begins.
+    fn marked(lines: usize, reach: usize) -> (String, Vec<usize>) {
+        let mut text = Text::from("abc\n".repeat(lines).as_str());
+        let (change, parts) = built(&text, lines, |builder, range| {
+            let mark = |line: usize| {
+                let start = Byte(line * 4);
+                let removed = if line + 1 == FOR_TWO / 2 { reach } else { line % 3 };
+                // What an earlier line has taken is not there any more.
+                let now = builder.now(start);
+                builder.remove(Span::new(start, start + removed));
+                if line.is_multiple_of(5) {
+                    builder.insert(start + removed.max(3), "é");
+                }
+                now.0
+            };
+            range.map(mark).collect::<Vec<_>>()
+        });
+        text.apply(&change);
+        let starts = parts.iter().flat_map(|part| part.made.iter().map(|at| part.shift.of(Byte(*at)).0));
+        (text.to_string(), starts.collect())
+    }
+
+    /// The same by one builder.
+    fn marked_by_one(lines: usize, reach: usize) -> (String, Vec<usize>) {
+        let (mut out, mut starts, mut gone) = (String::new(), Vec::new(), 0);
+        for line in 0..lines {
+            let removed = if line + 1 == FOR_TWO / 2 { reach } else { line % 3 };
+            starts.push(out.len());
+            for (at, c) in "abc\n".char_indices() {
+                if line % 5 == 0 && at == removed.max(3) {
+                    out.push('é');
+                }
+                if at >= removed && line * 4 + at >= gone {
+                    out.push(c);
+                }
+            }
+            gone = gone.max(line * 4 + removed);
+        }
+        (out, starts)
+    }
+
+    #[test]
+    fn two_halves_come_to_what_one_builder_makes() {
+        for lines in [0, 1, FOR_TWO - 1, FOR_TWO, FOR_TWO + 1] {
+            assert_eq!(marked(lines, 2), marked_by_one(lines, 2), "{lines}");
+        }
+        assert_eq!(built(&Text::from("a"), FOR_TWO, |_, _| ()).1.len(), 2, "they are two");
+    }
+
+    #[test]
+    fn halves_that_change_one_place_are_built_as_one() {
+        assert_eq!(marked(FOR_TWO, 6), marked_by_one(FOR_TWO, 6));
+    }
+}

@@ -1,0 +1,139 @@
+//! Many lines at once, each with the state that it begins in: by two halves at the same time. The second one begins in what the
+//! scanner takes its first line for a little above it; where that turns out to be wrong, it is done again.
+//!
+//! Cost: one scan from the first line to the last; nothing is remembered of it.
+
+use super::layers::{Layer, Layers};
+use super::lexical::{REACH, RUN_UP};
+use crate::halves::in_halves;
+use crate::text::Text;
+use crate::text::reader::Reader;
+use crate::units::{Byte, Line, Span};
+use std::ops::Range;
+
+/// A line on the way of a sweep.
+pub(super) struct Seen<'a> {
+    pub state: &'a Layer,
+    /// With its line end, if it has one.
+    pub content: &'a str,
+    pub start: Byte,
+}
+
+/// Goes over lines of a text, which are in order.
+#[derive(Clone, Copy)]
+pub(super) struct Sweep<'a> {
+    pub layers: &'a Layers,
+    pub text: &'a Text,
+    pub lines: &'a [Line],
+}
+
+/// What was made of some of the lines.
+struct Part<R> {
+    range: Range<usize>,
+    begun: Layer,
+    made: Vec<R>,
+    /// The state before the line behind them.
+    behind: Layer,
+}
+
+impl Layers {
+    /// The state before `to`, a line's start, where that before `from` is `state`; further on than the scanner reaches, what it
+    /// takes it for.
+    pub(super) fn onward(&self, text: &Text, state: Layer, [from, to]: [Byte; 2]) -> Layer {
+        if to - from > REACH {
+            return self.taken_for(text, to);
+        }
+        let mut state = state;
+        text.each_line(Span::new(from, to), &mut |content, _| state = self.scan(content, &state, &mut |_| {}));
+        state
+    }
+
+    /// The state before the line that begins at `start`, if code began a little above it.
+    pub(super) fn taken_for(&self, text: &Text, start: Byte) -> Layer {
+        let above = text.line_of(Byte(start.0.saturating_sub(RUN_UP))).next().min(text.last_line());
+        let from = text.line_start(above).min(start);
+        let mut state = self.beginning(None);
+        text.each_line(Span::new(from, start), &mut |content, _| state = self.scan(content, &state, &mut |_| {}));
+        state
+    }
+}
+
+impl Sweep<'_> {
+    /// What `see` makes of each line, if the first one begins in `state`.
+    pub(super) fn each<R: Send>(self, state: &Layer, see: impl Fn(Seen) -> R + Sync) -> Vec<R> {
+        let mut parts = in_halves(self.lines.len(), |range| {
+            let begun = match range.start {
+                0 => state.clone(),
+                first => self.layers.taken_for(self.text, self.text.line_start(self.lines[first])),
+            };
+            self.part(range, begun, &see)
+        });
+        for index in 1..parts.len() {
+            let begun = parts[index - 1].behind.clone();
+            if begun != parts[index].begun {
+                parts[index] = self.part(parts[index].range.clone(), begun, &see);
+            }
+        }
+        parts.into_iter().flat_map(|part| part.made).collect()
+    }
+
+    fn part<R>(self, range: Range<usize>, begun: Layer, see: &impl Fn(Seen) -> R) -> Part<R> {
+        let (mut reader, mut made) = (Reader::new(self.text), Vec::with_capacity(range.len()));
+        let (mut state, mut at) = (begun.clone(), None);
+        let mut go = |reader: &mut Reader, line: Line| {
+            let start = reader.line_start(line);
+            state = self.layers.onward(self.text, std::mem::take(&mut state), [at.unwrap_or(start), start]);
+            at = Some(start);
+            state.clone()
+        };
+        for &line in &self.lines[range.clone()] {
+            let state = go(&mut reader, line);
+            let span = reader.line_span(line);
+            made.push(see(Seen { state: &state, content: &reader.slice(span), start: span.start }));
+        }
+        let behind = self.lines.get(range.end).map_or_else(Layer::default, |line| go(&mut reader, *line));
+        Part { range, begun, made, behind }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::halves::FOR_TWO;
+    use crate::languages::by_name;
+    use crate::languages::lexical::{Lexical, Syntax};
+
+    /// Whether a sweep over every other line says what asking one by one says.
+    fn agree(language: &str, plain: &str) {
+        let text = Text::from(plain);
+        let lines: Vec<Line> = (0..text.line_count()).step_by(2).map(Line).collect();
+        assert!(lines.len() > FOR_TWO, "{language}");
+        let (swept, asked) = (Lexical::new(by_name(language).unwrap()), Lexical::new(by_name(language).unwrap()));
+        let (swept, asked) = (swept.of(&text), asked.of(&text));
+        let kinds: Vec<_> = lines.iter().map(|line| asked.kind_before_line(*line)).collect();
+        assert_eq!(swept.kinds_before(&lines), kinds, "{language}");
+        let pieces: Vec<_> = lines.iter().map(|line| asked.pieces(*line)).collect();
+        assert_eq!(swept.pieces_of(&lines), pieces, "{language}");
+    }
+
+    #[test]
+    fn the_second_half_begins_as_the_scanner_takes_it() {
+        agree("rust", &"let a = 1; /* x\n*/ let b = \"y\n\";\n".repeat(FOR_TWO));
+    }
+
+    #[test]
+    fn a_second_half_that_was_taken_for_something_else_is_done_again() {
+        let far = format!("{}\n", "a".repeat(RUN_UP / FOR_TWO));
+        agree("rust", &format!("/*\n{}*/\n{}", far.repeat(2 * FOR_TWO), "let b = \"y\n\";\n".repeat(FOR_TWO / 2)));
+        agree("html", &format!("<script>\n{}</script>\n", "let b = 1; // ccccc\n".repeat(2 * FOR_TWO)));
+    }
+
+    #[test]
+    fn few_lines_and_none() {
+        let text = Text::from("a /*\nb\n*/");
+        let lexical = Lexical::new(by_name("rust").unwrap());
+        assert!(lexical.of(&text).pieces_of(&[]).is_empty());
+        let [first, last] = [Line(0), Line(2)].map(|line| lexical.of(&text).pieces(line));
+        assert_eq!(lexical.of(&text).pieces_of(&[Line(0), Line(2)]), [first, last]);
+    }
+}
