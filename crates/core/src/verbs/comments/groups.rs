@@ -3,38 +3,39 @@
 //! A line with a tag or a fence is markup, and so is everything between it and its partner, as far as the run goes:
 //! without the tag it would be nothing else, so that toggling twice is still the identity.
 
-use super::Group;
+use super::marking::{Lines, Part};
 use crate::languages::Language;
 use crate::units::{Line, Span};
 use crate::verbs::scene::{Run, Scene};
 use std::sync::Arc;
 
-/// The lines of `run` by their languages, in the order in which those come.
-pub(super) fn of(scene: &Scene, run: &Run) -> Vec<Group> {
+/// Adds the lines of `run`, a part for each of their languages.
+pub(super) fn add(scene: &Scene, run: &Run, all_blank: bool, to: &mut Lines) {
+    let first = to.parts.len();
+    to.list.extend(run.lines());
     let between = scene.language.between_tags().filter(|_| scene.tree.is_some());
     if scene.language.embeds.is_empty() && between.is_none() {
-        return vec![Group { language: scene.syntax.file_language(), lines: run.lines().collect() }];
+        to.parts.push(Part { language: scene.syntax.file_language(), all_blank });
+        to.part_of.resize(to.list.len(), first as u32);
+        return;
     }
     let mut languages =
         if has_markup_inside(scene.language) { each_alone(scene, run) } else { with_partners(scene, run) };
     if let Some(between) = between {
         set_between_tags(scene, run, &Arc::new(between), &mut languages);
     }
-    let mut groups: Vec<Group> = Vec::new();
-    let mut before: Option<Arc<Language>> = None;
+    let mut before = None;
     for (line, language) in run.lines().zip(languages) {
         // A blank line goes with those before it, so that it decides nothing.
-        let language = match before {
-            Some(before) if scene.text.is_blank(line) => before,
-            _ => language,
-        };
-        match groups.iter_mut().find(|group| group.language.name == language.name) {
-            Some(group) => group.lines.push(line),
-            None => groups.push(Group { language: language.clone(), lines: vec![line] }),
+        let with_before = before.filter(|_| scene.text.is_blank(line));
+        let known = || to.parts[first..].iter().position(|part| part.language.name == language.name);
+        let part = with_before.or_else(|| Some(first + known()?)).unwrap_or(to.parts.len());
+        if part == to.parts.len() {
+            to.parts.push(Part { language, all_blank });
         }
-        before = Some(language);
+        to.part_of.push(part as u32);
+        before = Some(part);
     }
-    groups
 }
 
 /// Gives the lines of the file's own language that stand between tags the language of that.
@@ -99,7 +100,7 @@ fn with_partners(scene: &Scene, run: &Run) -> Vec<Arc<Language>> {
 fn is_switched_off_markup(scene: &Scene, line: Line) -> bool {
     let content = scene.text.content(line);
     let marks = scene.language.block.first().filter(|_| scene.language.line.is_empty());
-    marks.is_some_and(|marks| super::marked_by_wrap(&content, marks, scene.language.nests).is_some())
+    marks.is_some_and(|marks| super::look::marked_by_wrap(&content, marks, scene.language.nests).is_some())
 }
 
 fn begins_inside(scene: &Scene, line: Line) -> bool {

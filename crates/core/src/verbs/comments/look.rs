@@ -1,0 +1,132 @@
+//! What stands on lines: which of them are comments, and where their text begins.
+
+use super::{Style, disarm};
+use crate::languages::{BlockMarks, Fixed, Language};
+use crate::text::Text;
+use crate::text::cells::{TabWidth, width};
+use crate::text::reader::Reader;
+use crate::units::{Byte, Cell, Line, Span};
+
+/// Lines that are copied together: some pages, so that the copy stays small.
+const LINES_COPIED: usize = 4_096;
+
+/// The marks of a line that is a comment, in bytes of its content.
+#[derive(Clone, Copy)]
+pub(super) struct Marked {
+    /// The opening or only mark.
+    pub open: Span,
+    /// The closing mark of a wrapped line.
+    pub close: Option<Span>,
+}
+
+/// What stands on a line.
+pub(super) struct Looked {
+    pub marked: Option<Marked>,
+    /// The column at which its text begins, and whether only spaces stand before it.
+    pub depth: Cell,
+    pub is_spaced: bool,
+    pub is_blank: bool,
+}
+
+/// A line that is looked at.
+#[derive(Clone, Copy)]
+pub(super) struct Here<'a> {
+    pub text: &'a Text,
+    pub tabs: TabWidth,
+    pub line: Line,
+    pub start: Byte,
+    /// Without its line end.
+    pub content: &'a str,
+}
+
+/// Hands each of `lines` of `text`, which are in order, to `see`, with its place among them. Neighbouring ones are copied out of
+/// the rope together: asking it for each would cost more than looking.
+pub(super) fn each(text: &Text, tabs: TabWidth, lines: &[Line], mut see: impl FnMut(usize, Here)) {
+    let (mut reader, mut index) = (Reader::new(text), 0);
+    for near in lines.chunk_by(|one, other| one.next() == *other).flat_map(|near| near.chunks(LINES_COPIED)) {
+        let whole = Span::new(reader.line_start(near[0]), reader.line_span(near[near.len() - 1]).end);
+        let copy = reader.slice(whole);
+        let mut start = whole.start;
+        // A last line without a line end, or an empty one, is no piece of a split.
+        let contents = copy.split_inclusive('\n').chain(std::iter::repeat(""));
+        for (line, characters) in near.iter().zip(contents) {
+            let content = characters.strip_suffix('\n').unwrap_or(characters);
+            let content = content.strip_suffix('\r').filter(|_| content.len() < characters.len()).unwrap_or(content);
+            see(index, Here { text, tabs, line: *line, start, content });
+            (index, start) = (index + 1, start + characters.len());
+        }
+    }
+}
+
+impl Here<'_> {
+    /// What stands here, if lines are marked as `style` says in `language`.
+    pub fn looked(self, style: &Style, language: &Language) -> Looked {
+        let marked = match style {
+            Style::Mark(marks, None) => marked_by_line(self.content, marks.iter()),
+            Style::Mark(marks, Some(fixed)) => self
+                .marked_in_column(fixed)
+                .or_else(|| marked_by_line(self.content, marks.iter().filter(|mark| !fixed.marks.contains(mark)))),
+            Style::Wrap(marks) => marked_by_wrap(self.content, marks, language.nests),
+        };
+        let rest = self.content.trim_start();
+        let indentation = &self.content[..self.content.len() - rest.len()];
+        Looked {
+            marked,
+            depth: width(indentation, self.tabs),
+            is_spaced: indentation.bytes().all(|byte| byte == b' '),
+            is_blank: rest.is_empty(),
+        }
+    }
+
+    /// The mark of a line that has one in the column where alone it counts.
+    fn marked_in_column(self, fixed: &Fixed) -> Option<Marked> {
+        let place = self.text.place_at(self.line, Cell(fixed.column), self.tabs);
+        let is_there = self.text.cell_of(place.at, self.tabs) == Cell(fixed.column);
+        let marks = fixed.marks.iter().filter(|mark| is_there && self.text.has_at(place.at, mark));
+        let longest = marks.map(String::len).max()?;
+        let at = Byte(place.at - self.start);
+        Some(Marked { open: Span::new(at, at + longest), close: None })
+    }
+
+    /// Whether a space belongs to the opening marks, and one to the closing ones: it does where it stands there, or nothing does.
+    pub fn spaced(self, marked: Marked) -> [bool; 2] {
+        let inner = self.inner(marked);
+        let has = |at: usize| inner.is_empty() || self.content.as_bytes().get(at) == Some(&b' ');
+        [has(inner.start.0), has(inner.end.0.saturating_sub(1))]
+    }
+
+    /// What the marks hold.
+    pub fn inner(self, marked: Marked) -> Span {
+        let end = marked.close.map_or(self.content.len(), |close| close.start.0);
+        Span::new(marked.open.end, Byte(end).max(marked.open.end))
+    }
+}
+
+/// The longest mark that `content` begins with after white space. A mark of letters ends a word.
+fn marked_by_line<'m>(content: &str, marks: impl Iterator<Item = &'m String>) -> Option<Marked> {
+    let start = content.len() - content.trim_start().len();
+    let rest = &content[start..];
+    let fits = |mark: &&String| {
+        let Some(tail) =
+            rest.get(..mark.len()).filter(|head| head.eq_ignore_ascii_case(mark)).map(|_| &rest[mark.len()..])
+        else {
+            return false;
+        };
+        !mark.ends_with(char::is_alphanumeric) || !tail.starts_with(|c: char| c.is_alphanumeric() || c == '_')
+    };
+    let longest = marks.filter(fits).map(String::len).max()?;
+    Some(Marked { open: Span::new(Byte(start), Byte(start + longest)), close: None })
+}
+
+/// Whether `content` is, apart from white space, one whole block comment.
+pub(super) fn marked_by_wrap(content: &str, marks: &BlockMarks, nests: bool) -> Option<Marked> {
+    let start = content.len() - content.trim_start().len();
+    let end = content.trim_end().len();
+    let body = content.get(start..end)?;
+    let inner = body.strip_prefix(marks.open.as_str())?.strip_suffix(marks.close.as_str())?;
+    let is_one = if nests { disarm::is_balanced(inner, marks) } else { !inner.contains(marks.close.as_str()) };
+    is_one.then(|| Marked {
+        open: Span::new(Byte(start), Byte(start + marks.open.len())),
+        close: Some(Span::new(Byte(end - marks.close.len()), Byte(end))),
+    })
+}

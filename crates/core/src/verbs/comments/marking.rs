@@ -1,0 +1,276 @@
+//! Marking lines: all of them are counted, what is done to each part of a run is decided, and the change is built.
+//! Counting and building go over the lines in their order, by halves where there are many.
+
+use super::look::{self, Here, Looked, Marked};
+use super::{Style, Wish, disarm, style_of};
+use crate::changes::{Change, ChangeBuilder, built};
+use crate::halves::in_halves;
+use crate::languages::Language;
+use crate::text::Text;
+use crate::text::cells::TabWidth;
+use crate::units::{Byte, Cell, Line, Span};
+use std::borrow::Cow;
+use std::sync::Arc;
+
+/// The lines of a run that are in one language.
+pub(super) struct Part {
+    pub language: Arc<Language>,
+    /// Whether the run has nothing but blank lines: then they count.
+    pub all_blank: bool,
+}
+
+impl Part {
+    fn wraps(&self) -> bool {
+        matches!(style_of(&self.language), Some(Style::Wrap(_)))
+    }
+}
+
+/// Lines to be marked, in their order, and of which part each is.
+#[derive(Default)]
+pub(super) struct Lines {
+    pub parts: Vec<Part>,
+    pub list: Vec<Line>,
+    pub part_of: Vec<u32>,
+}
+
+/// What came of marking lines.
+pub(super) struct Marking {
+    pub change: Change,
+    pub on: usize,
+    pub off: usize,
+    /// How many were comments already that should become some.
+    pub were: usize,
+}
+
+/// What is known of the lines of a part.
+#[derive(Clone, Copy)]
+struct Tally {
+    lines: usize,
+    marked: usize,
+    /// The least depth of all lines, and of those without marks.
+    least: Cell,
+    least_unmarked: Cell,
+    /// Whether a space stands inside the marks wherever anything does, behind the opening and before the closing ones.
+    spaced: [bool; 2],
+}
+
+impl Tally {
+    const NONE: Tally =
+        Tally { lines: 0, marked: 0, least: Cell(u32::MAX), least_unmarked: Cell(u32::MAX), spaced: [true; 2] };
+
+    fn add(&mut self, here: Here, looked: &Looked) {
+        let one = Tally { lines: 1, least: looked.depth, ..Tally::NONE };
+        *self = self.with(match looked.marked {
+            Some(marked) => Tally { marked: 1, spaced: here.spaced(marked), ..one },
+            None => Tally { least_unmarked: looked.depth, ..one },
+        });
+    }
+
+    fn with(self, other: Tally) -> Tally {
+        Tally {
+            lines: self.lines + other.lines,
+            marked: self.marked + other.marked,
+            least: self.least.min(other.least),
+            least_unmarked: self.least_unmarked.min(other.least_unmarked),
+            spaced: [self.spaced[0] && other.spaced[0], self.spaced[1] && other.spaced[1]],
+        }
+    }
+
+    /// Whether `wish` takes the marks off all lines that have some.
+    fn takes_off(&self, wish: Wish) -> bool {
+        wish == Wish::Off || (wish == Wish::Toggle && self.marked == self.lines)
+    }
+}
+
+/// What is done to the lines of a part.
+struct Plan<'a> {
+    style: Style<'a>,
+    part: &'a Part,
+    /// Whether lines get marks that have some, and that have none.
+    puts_on: [bool; 2],
+    takes_off: bool,
+    /// The column of marks that are put on.
+    column: Cell,
+    /// Whether a space goes with the marks that are taken off.
+    spaced: [bool; 2],
+    /// What goes in before a line, usually, and behind it.
+    opening: String,
+    closing: String,
+}
+
+impl<'a> Plan<'a> {
+    fn of(part: &'a Part, tally: Tally, wish: Wish) -> Option<Plan<'a>> {
+        let style = style_of(&part.language)?;
+        let takes_off = tally.takes_off(wish);
+        let on_marked = wish == Wish::Toggle && !takes_off;
+        let (opening, closing) = match style {
+            Style::Mark(marks, _) => (format!("{} ", marks[0]), String::new()),
+            Style::Wrap(marks) => (format!("{} ", marks.open), format!(" {}", marks.close)),
+        };
+        Some(Plan {
+            style,
+            part,
+            puts_on: [on_marked, on_marked || matches!(wish, Wish::On | Wish::Flip)],
+            takes_off: takes_off || wish == Wish::Flip,
+            column: if on_marked { tally.least } else { tally.least_unmarked },
+            spaced: tally.spaced,
+            opening,
+            closing,
+        })
+    }
+
+    /// Where the line `here` gets which mark: the first one at `at`, or in its own column. A line that has something else than a
+    /// number before that column, or does not reach it, gets one that may stand anywhere.
+    fn where_marked(&self, here: Here, at: Byte) -> (Byte, Cow<'_, str>) {
+        let usual = Cow::Borrowed(self.opening.as_str());
+        let Style::Mark(marks, Some(fixed)) = self.style else { return (at, usual) };
+        if !fixed.marks.contains(&marks[0]) {
+            return (at, usual);
+        }
+        let Here { text, tabs, line, start, .. } = here;
+        let place = text.place_at(line, Cell(fixed.column), tabs).at;
+        let before = text.slice(Span::new(start, place));
+        let is_free = before.chars().all(|c| c.is_whitespace() || c.is_ascii_digit());
+        let reaches =
+            text.width_of(line, tabs) >= Cell(fixed.column) && text.cell_of(place, tabs) == Cell(fixed.column);
+        let floating = marks.iter().find(|mark| !fixed.marks.contains(mark));
+        match floating.filter(|_| !is_free || !reaches) {
+            Some(mark) => (at, Cow::Owned(format!("{mark} "))),
+            None => (place, usual),
+        }
+    }
+}
+
+impl Lines {
+    /// Marks the lines of `text` as `wish` says.
+    pub fn marked(&self, text: &Text, tabs: TabWidth, wish: Wish) -> Marking {
+        let tallies = self.tallies(text, tabs);
+        let plans = self.parts.iter().zip(&tallies).map(|(part, tally)| Plan::of(part, *tally, wish));
+        let plans: Vec<Option<Plan>> = plans.collect();
+        let (change, counts) = built(text, self.list.len(), |builder, range| {
+            let mut counts = [0; 2];
+            look::each(text, tabs, &self.list[range.clone()], |index, here| {
+                if let Some(plan) = &plans[self.part_of[range.start + index] as usize] {
+                    let [on, off] = Marker { here, plan, builder }.mark();
+                    counts = [counts[0] + usize::from(on), counts[1] + usize::from(off)];
+                }
+            });
+            counts
+        });
+        let count = |which: usize| counts.iter().map(|part| part.made[which]).sum();
+        let kept = tallies.iter().filter(|tally| wish != Wish::Flip && !tally.takes_off(wish));
+        Marking { change, on: count(0), off: count(1), were: kept.map(|tally| tally.marked).sum() }
+    }
+
+    /// What is known of the lines of each part.
+    fn tallies(&self, text: &Text, tabs: TabWidth) -> Vec<Tally> {
+        let styles: Vec<Option<Style>> = self.parts.iter().map(|part| style_of(&part.language)).collect();
+        let halves = in_halves(self.list.len(), |range| {
+            let mut tallies = vec![Tally::NONE; self.parts.len()];
+            look::each(text, tabs, &self.list[range.clone()], |index, here| {
+                let at = self.part_of[range.start + index] as usize;
+                let Some(style) = &styles[at] else { return };
+                let looked = here.looked(style, &self.parts[at].language);
+                if self.parts[at].all_blank || !looked.is_blank {
+                    tallies[at].add(here, &looked);
+                }
+            });
+            tallies
+        });
+        let both = |first: Vec<Tally>, second: Vec<Tally>| {
+            first.into_iter().zip(second).map(|(one, other)| one.with(other)).collect()
+        };
+        halves.into_iter().reduce(both).unwrap_or_default()
+    }
+
+    /// The language of a part that has no comments, if there is one.
+    pub fn without_marks(&self) -> Option<&Language> {
+        let without = |part: &&Part| style_of(&part.language).is_none();
+        self.parts.iter().rev().find(without).map(|part| &*part.language)
+    }
+
+    /// Whether blank lines get marks.
+    pub fn marks_blank(&self) -> bool {
+        self.parts.iter().any(|part| part.all_blank && style_of(&part.language).is_some())
+    }
+
+    /// Whether any of the lines get marks around them.
+    pub fn wraps_any(&self) -> bool {
+        self.parts.iter().any(Part::wraps)
+    }
+
+    /// Whether `line` is one that gets marks around it.
+    pub fn wraps(&self, line: Line) -> bool {
+        self.list.binary_search(&line).is_ok_and(|index| self.parts[self.part_of[index] as usize].wraps())
+    }
+}
+
+/// Marks one line.
+struct Marker<'m, 'b, 'a> {
+    here: Here<'m>,
+    plan: &'m Plan<'m>,
+    builder: &'b mut ChangeBuilder<'a>,
+}
+
+impl Marker<'_, '_, '_> {
+    /// Whether marks were put on, or taken off.
+    fn mark(mut self) -> [bool; 2] {
+        let looked = self.here.looked(&self.plan.style, &self.plan.part.language);
+        if looked.is_blank && !self.plan.part.all_blank {
+            return [false; 2];
+        }
+        let [on_marked, on_unmarked] = self.plan.puts_on;
+        match looked.marked {
+            None if on_unmarked => self.put_on(&looked),
+            Some(_) if on_marked => self.put_on(&looked),
+            Some(marked) if self.plan.takes_off => {
+                self.take_off(marked);
+                return [false, true];
+            }
+            _ => return [false; 2],
+        }
+        [true, false]
+    }
+
+    fn put_on(&mut self, looked: &Looked) {
+        let (plan, Here { line, start, content, tabs, .. }) = (self.plan, self.here);
+        let at = match looked.is_blank {
+            true => start + content.len(),
+            false if looked.is_spaced => start + plan.column.0 as usize,
+            false => self.builder.reader().place_at(line, plan.column, tabs).at,
+        };
+        match plan.style {
+            Style::Mark(..) => {
+                let (at, mark) = plan.where_marked(self.here, at);
+                self.builder.insert(at, &mark);
+            }
+            Style::Wrap(marks) => {
+                self.builder.insert(at, &plan.opening);
+                for place in disarm::places_to_disarm(&content[at - start..], marks, plan.part.language.nests) {
+                    self.builder.insert(at + place, "\\");
+                }
+                self.builder.insert(start + content.len(), &plan.closing);
+            }
+        }
+    }
+
+    fn take_off(&mut self, marked: Marked) {
+        let (plan, here) = (self.plan, self.here);
+        let [behind_open, before_close] = plan.spaced;
+        let place = |span: Span| Span::new(here.start + span.start.0, here.start + span.end.0);
+        let mut inner = here.inner(marked);
+        if behind_open && !inner.is_empty() {
+            inner.start += 1;
+        }
+        self.builder.remove(place(Span::new(marked.open.start, inner.start)));
+        let (Some(close), Style::Wrap(marks)) = (marked.close, &plan.style) else { return };
+        if before_close && !inner.is_empty() {
+            inner = Span::new(inner.start, inner.end - 1);
+        }
+        let characters = &here.content[inner.start.0..inner.end.0];
+        for at in disarm::places_to_rearm(characters, marks, plan.part.language.nests) {
+            self.builder.remove(place(Span::new(inner.start + at, inner.start + at + 1)));
+        }
+        self.builder.remove(place(Span::new(inner.end, close.end)));
+    }
+}
