@@ -103,10 +103,10 @@ pub struct Part<R> {
 ///
 /// # Panics
 /// If `build` does.
-pub fn built<R: Send>(
-    text: &Text,
+pub fn built<'t, R: Send>(
+    text: &'t Text,
     len: usize,
-    build: impl Fn(&mut ChangeBuilder, Range<usize>) -> R + Sync,
+    build: impl Fn(&mut ChangeBuilder<'t>, Range<usize>) -> R + Sync,
 ) -> (Change, Vec<Part<R>>) {
     let part = |range| {
         let mut builder = ChangeBuilder::new(text);

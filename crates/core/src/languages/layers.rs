@@ -114,6 +114,25 @@ impl Layers {
         self.has_fences || self.telltales.iter().any(|byte| memchr::memchr(*byte, line.as_bytes()).is_some())
     }
 
+    /// What comes behind `lines`, which begin in `layer`. Lines of code in which nothing else begins are passed over together.
+    #[must_use]
+    pub fn over(&self, lines: &str, layer: Layer) -> Layer {
+        let is_plain = self.telltales.is_empty() && !self.has_fences;
+        let (mut rest, mut layer) = (lines, layer);
+        while !rest.is_empty() {
+            if is_plain && layer == Layer::default() {
+                rest = &rest[self.outer.bare_lines(rest)..];
+            }
+            let end = memchr::memchr(b'\n', rest.as_bytes()).map_or(rest.len(), |at| at + 1);
+            let (line, behind) = rest.split_at(end);
+            if !line.is_empty() {
+                layer = self.scan(line, &layer, &mut |_| {});
+            }
+            rest = behind;
+        }
+        layer
+    }
+
     /// Scans `line`, with its line end if it has one, from `layer` on.
     pub fn scan(&self, line: &str, layer: &Layer, found: &mut dyn FnMut(Found)) -> Layer {
         if layer.inner.is_none() && layer.in_tag.is_none() && !self.may_change(line) {
@@ -350,6 +369,8 @@ fn language_of_tag(usual: &str, tag: &str) -> Option<Arc<Language>> {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::languages::all;
+    use proptest::prelude::*;
 
     /// The first letter of the language of each byte, `.` for the file's own; upper case in comments.
     fn letters(language: &str, text: &str) -> String {
@@ -372,6 +393,20 @@ mod tests {
             out.extend(row);
         }
         out
+    }
+
+    proptest! {
+        #[test]
+        fn going_over_many_lines_comes_to_what_line_by_line_does(
+            language in 0..all().len(),
+            lines in proptest::collection::vec("( |a|b|r|c|'|\"|`|#|/|\\*|-|\\\\|=|<|>|!|:|\\||\\(|\\)|\\{|\\}|@|é|\r){0,6}\n?", 0..30),
+        ) {
+            let layers = Layers::new(all()[language].clone());
+            let text = lines.concat();
+            let begun = layers.beginning(text.chars().next());
+            let each = text.split_inclusive('\n').fold(begun.clone(), |layer, line| layers.scan(line, &layer, &mut |_| {}));
+            prop_assert_eq!(layers.over(&text, begun), each, "{} {:?}", layers.language().name, text);
+        }
     }
 
     #[test]

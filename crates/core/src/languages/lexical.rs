@@ -13,8 +13,7 @@ use crate::halves::FOR_TWO;
 use crate::text::Text;
 use crate::text::reader::Reader;
 use crate::units::{Byte, Line, Span};
-use std::cell::RefCell;
-use std::sync::Arc;
+use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 
 /// Bytes between remembered states: a scan from one to the next takes some tens of microseconds.
 const BYTES_BETWEEN_STATES: usize = 16 * 1024;
@@ -34,7 +33,9 @@ pub(super) const RUN_UP: usize = 64 << 10;
 const LONGEST_MIXED: usize = 1 << 20;
 
 /// What the engine asks about syntax. The scanner answers for every language; a tree can answer better.
-pub trait Syntax {
+///
+/// Threads may ask at the same time.
+pub trait Syntax: Sync {
     /// What the text is at `at`: what a character typed there would be.
     fn kind_at(&self, at: Byte) -> Kind;
 
@@ -95,20 +96,32 @@ pub struct Inside {
 }
 
 /// The remembered states of one text.
-#[derive(Clone, Debug)]
+#[derive(Debug)]
 pub struct Lexical {
     layers: Layers,
-    known: RefCell<Vec<(Line, Byte, Layer)>>,
+    known: Mutex<Vec<(Line, Byte, Layer)>>,
     /// The state before the line that was asked for last, or the one behind it: lines are mostly asked for
     /// in their order.
-    last: RefCell<Option<(Line, Layer)>>,
+    last: Mutex<Option<(Line, Layer)>>,
+}
+
+/// What is remembered is true whether or not a thread came to grief over it.
+fn locked<T>(of: &Mutex<T>) -> MutexGuard<'_, T> {
+    of.lock().unwrap_or_else(PoisonError::into_inner)
+}
+
+impl Clone for Lexical {
+    fn clone(&self) -> Lexical {
+        let (known, last) = (locked(&self.known).clone(), locked(&self.last).clone());
+        Lexical { layers: self.layers.clone(), known: Mutex::new(known), last: Mutex::new(last) }
+    }
 }
 
 impl Lexical {
     /// For a text in `language`.
     #[must_use]
     pub fn new(language: Arc<Language>) -> Lexical {
-        Lexical { layers: Layers::new(language), known: RefCell::default(), last: RefCell::default() }
+        Lexical { layers: Layers::new(language), known: Mutex::default(), last: Mutex::default() }
     }
 
     /// The language.
@@ -119,29 +132,29 @@ impl Lexical {
 
     /// Forgets what `change` may have made untrue.
     pub fn follow(&mut self, change: &Change) {
-        *self.last.get_mut() = None;
+        *locked(&self.last) = None;
         if let Some(first) = change.edits().first() {
-            self.known.get_mut().retain(|(_, at, _)| *at <= first.start());
+            locked(&self.known).retain(|(_, at, _)| *at <= first.start());
         }
     }
 
     /// The view of `text`, which must be the one whose changes were followed.
     #[must_use]
     pub fn of<'a>(&'a self, text: &'a Text) -> LexicalView<'a> {
-        LexicalView { lexical: self, text, reader: RefCell::new(Reader::new(text)) }
+        LexicalView { lexical: self, text, reader: Mutex::new(Reader::new(text)) }
     }
 
     fn state_before(&self, reader: &mut Reader, line: Line) -> Layer {
-        if let Some((_, state)) = self.last.borrow().as_ref().filter(|(at, _)| *at == line) {
+        if let Some((_, state)) = locked(&self.last).as_ref().filter(|(at, _)| *at == line) {
             return state.clone();
         }
         let state = self.state_from_known(reader, line);
-        *self.last.borrow_mut() = Some((line, state.clone()));
+        *locked(&self.last) = Some((line, state.clone()));
         state
     }
 
     fn state_from_known(&self, reader: &mut Reader, line: Line) -> Layer {
-        let mut known = self.known.borrow_mut();
+        let mut known = locked(&self.known);
         let last = known.partition_point(|(at, _, _)| *at <= line);
         let (mut at, mut saved, mut state) = last.checked_sub(1).map_or_else(
             || (Line(0), Byte(0), self.layers.beginning(reader.text().char_at(Byte(0)))),
@@ -150,12 +163,12 @@ impl Lexical {
         let newest = last == known.len();
         let start = reader.line_start(line);
         if start - saved > REACH {
-            return self.layers.taken_for(reader.text(), start);
+            return self.layers.taken_for(reader, start);
         }
         let from = saved;
-        reader.text().each_line(Span::new(from, start), &mut |content, end| {
-            state = self.layers.scan(content, &state, &mut |_| {});
-            at = at.next();
+        reader.each_stretch(Span::new(from, start), &mut |lines, end| {
+            state = self.layers.over(lines, std::mem::take(&mut state));
+            at = Line(at.0 + memchr::memchr_iter(b'\n', lines.as_bytes()).count());
             if newest && end - saved >= BYTES_BETWEEN_STATES {
                 saved = end;
                 known.push((at, saved, state.clone()));
@@ -173,7 +186,7 @@ impl Lexical {
 pub struct LexicalView<'a> {
     lexical: &'a Lexical,
     text: &'a Text,
-    reader: RefCell<Reader<'a>>,
+    reader: Mutex<Reader<'a>>,
 }
 
 impl Syntax for LexicalView<'_> {
@@ -203,7 +216,7 @@ impl Syntax for LexicalView<'_> {
 
     fn inside(&self, line: Line) -> Vec<Inside> {
         let mut parts = Vec::new();
-        let span = self.reader.borrow_mut().line_span(line);
+        let span = locked(&self.reader).line_span(line);
         if !self.is_plain() && span.len() <= LONGEST_MIXED {
             let start = span.start;
             self.scan(line, &mut |found| {
@@ -217,7 +230,7 @@ impl Syntax for LexicalView<'_> {
 
     fn pieces(&self, line: Line) -> Vec<Piece> {
         let mut pieces = Vec::new();
-        let start = self.reader.borrow_mut().line_start(line);
+        let start = locked(&self.reader).line_start(line);
         self.scan(line, &mut |found| pieces.extend(piece_of(&found, start)));
         pieces
     }
@@ -258,15 +271,15 @@ impl LexicalView<'_> {
     }
 
     fn state_before(&self, line: Line) -> Layer {
-        self.lexical.state_before(&mut self.reader.borrow_mut(), line)
+        self.lexical.state_before(&mut locked(&self.reader), line)
     }
 
     fn scan(&self, line: Line, found: &mut dyn FnMut(Found)) {
         let state = self.state_before(line);
-        let mut reader = self.reader.borrow_mut();
+        let mut reader = locked(&self.reader);
         let span = reader.line_span(line);
         let behind = self.lexical.layers.scan(&reader.slice(span), &state, found);
-        *self.lexical.last.borrow_mut() = Some((line.next(), behind));
+        *locked(&self.lexical.last) = Some((line.next(), behind));
     }
 }
 
@@ -311,7 +324,7 @@ mod tests {
         let last = Line(text.line_count() - 2);
         let lexical = Lexical::new(by_name("rust").unwrap());
         assert_eq!(lexical.of(&text).kind_before_line(last), Kind::Comment);
-        assert_eq!(lexical.known.borrow().len(), 0, "nothing that is only guessed is remembered");
+        assert_eq!(locked(&lexical.known).len(), 0, "nothing that is only guessed is remembered");
         // Who reads on line by line knows.
         let view = lexical.of(&text);
         for line in (0..last.0).map(Line) {

@@ -39,21 +39,23 @@ struct Part<R> {
 impl Layers {
     /// The state before `to`, a line's start, where that before `from` is `state`; further on than the scanner reaches, what it
     /// takes it for.
-    pub(super) fn onward(&self, text: &Text, state: Layer, [from, to]: [Byte; 2]) -> Layer {
-        if to - from > REACH {
-            return self.taken_for(text, to);
+    fn onward(&self, reader: &mut Reader, state: Layer, [from, to]: [Byte; 2]) -> Layer {
+        match to - from > REACH {
+            true => self.taken_for(reader, to),
+            false => self.through(reader, Span::new(from, to), state),
         }
-        let mut state = state;
-        text.each_line(Span::new(from, to), &mut |content, _| state = self.scan(content, &state, &mut |_| {}));
-        state
     }
 
     /// The state before the line that begins at `start`, if code began a little above it.
-    pub(super) fn taken_for(&self, text: &Text, start: Byte) -> Layer {
+    pub(super) fn taken_for(&self, reader: &mut Reader, start: Byte) -> Layer {
+        let text = reader.text();
         let above = text.line_of(Byte(start.0.saturating_sub(RUN_UP))).next().min(text.last_line());
         let from = text.line_start(above).min(start);
-        let mut state = self.beginning(None);
-        text.each_line(Span::new(from, start), &mut |content, _| state = self.scan(content, &state, &mut |_| {}));
+        self.through(reader, Span::new(from, start), self.beginning(None))
+    }
+
+    fn through(&self, reader: &mut Reader, span: Span, mut state: Layer) -> Layer {
+        reader.each_stretch(span, &mut |lines, _| state = self.over(lines, std::mem::take(&mut state)));
         state
     }
 }
@@ -64,7 +66,10 @@ impl Sweep<'_> {
         let mut parts = in_halves(self.lines.len(), |range| {
             let begun = match range.start {
                 0 => state.clone(),
-                first => self.layers.taken_for(self.text, self.text.line_start(self.lines[first])),
+                first => {
+                    let start = self.text.line_start(self.lines[first]);
+                    self.layers.taken_for(&mut Reader::new(self.text), start)
+                }
             };
             self.part(range, begun, &see)
         });
@@ -79,10 +84,12 @@ impl Sweep<'_> {
 
     fn part<R>(self, range: Range<usize>, begun: Layer, see: &impl Fn(Seen) -> R) -> Part<R> {
         let (mut reader, mut made) = (Reader::new(self.text), Vec::with_capacity(range.len()));
+        // What lies between the lines is read by another one, so that neither has to go back.
+        let mut between = Reader::new(self.text);
         let (mut state, mut at) = (begun.clone(), None);
         let mut go = |reader: &mut Reader, line: Line| {
             let start = reader.line_start(line);
-            state = self.layers.onward(self.text, std::mem::take(&mut state), [at.unwrap_or(start), start]);
+            state = self.layers.onward(&mut between, std::mem::take(&mut state), [at.unwrap_or(start), start]);
             at = Some(start);
             state.clone()
         };

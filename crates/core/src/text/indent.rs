@@ -81,8 +81,32 @@ pub fn unit_of(text: &Text, tabs: TabWidth) -> Option<IndentUnit> {
 /// The white space before the first character of `content` that is none; nothing for a blank line.
 #[must_use]
 pub fn leading(content: &str) -> Option<&str> {
-    let rest = content.trim_start();
-    (!rest.is_empty()).then(|| &content[..content.len() - rest.len()])
+    let len = leading_len(content);
+    (len < content.len()).then(|| &content[..len])
+}
+
+/// How many bytes of white space `content` begins with; all of a blank line.
+#[must_use]
+pub fn leading_len(content: &str) -> usize {
+    let spaces = spaces_len(content);
+    match content.as_bytes().get(spaces) {
+        Some(b'!'..=b'~') | None => spaces,
+        _ => content.len() - content[spaces..].trim_start().len(),
+    }
+}
+
+/// How many spaces `content` begins with. They are counted by eights: it is asked of every line that a verb touches.
+#[must_use]
+pub fn spaces_len(content: &str) -> usize {
+    const SPACES: u64 = u64::from_le_bytes([b' '; 8]);
+    let (eights, rest) = content.as_bytes().as_chunks::<8>();
+    for (index, eight) in eights.iter().enumerate() {
+        let differs = u64::from_le_bytes(*eight) ^ SPACES;
+        if differs != 0 {
+            return index * 8 + differs.trailing_zeros() as usize / 8;
+        }
+    }
+    eights.len() * 8 + rest.iter().take_while(|byte| **byte == b' ').count()
 }
 
 impl Text {
@@ -91,13 +115,13 @@ impl Text {
     pub fn indentation_span(&self, line: Line) -> Span {
         let span = self.content_span(line);
         let content = self.slice(span);
-        Span::new(span.start, span.start + (content.len() - content.trim_start().len()))
+        Span::new(span.start, span.start + leading_len(&content))
     }
 
     /// Whether `line` has nothing but white space.
     #[must_use]
     pub fn is_blank(&self, line: Line) -> bool {
-        self.content(line).trim_start().is_empty()
+        leading(&self.content(line)).is_none()
     }
 
     /// The column at which the text of `line` begins.

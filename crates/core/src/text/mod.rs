@@ -234,37 +234,6 @@ impl Text {
         })
     }
 
-    /// Hands each line of `span`, with its line end if it has one, and the place behind it to `see`, in order.
-    ///
-    /// Cost: linear in the bytes; what lies in one piece of memory is not copied.
-    ///
-    /// # Panics
-    /// If an end of `span` is past the text or inside a character.
-    pub fn each_line(&self, span: Span, see: &mut impl FnMut(&str, Byte)) {
-        let mut begun = String::new();
-        for chunk in self.chunks_from(span.start).take_while(|chunk| chunk.start < span.end) {
-            let here =
-                &chunk.text[span.start.0.saturating_sub(chunk.start.0)..chunk.text.len().min(span.end - chunk.start)];
-            let mut at = chunk.start.max(span.start);
-            for part in here.split_inclusive('\n') {
-                at += part.len();
-                match (begun.is_empty(), part.ends_with('\n')) {
-                    (true, true) => see(part, at),
-                    (_, is_whole) => {
-                        begun.push_str(part);
-                        if is_whole {
-                            see(&begun, at);
-                            begun.clear();
-                        }
-                    }
-                }
-            }
-        }
-        if !begun.is_empty() {
-            see(&begun, span.end);
-        }
-    }
-
     /// Whether a character begins or the text ends at `at`.
     #[must_use]
     pub fn is_char_edge(&self, at: Byte) -> bool {
@@ -436,15 +405,14 @@ mod tests {
                 start += line.len();
             }
             for from in [0, pad, plain.len() - 1] {
-                let mut lines: Vec<(String, usize)> = Vec::new();
-                let until = plain.len() - 1;
-                text.each_line(Span::new(Byte(from), Byte(until.max(from))), &mut |line, end| lines.push((line.into(), end.0)));
-                let mut end = from;
-                let expected: Vec<(String, usize)> = plain[from..until.max(from)].split_inclusive('\n').map(|line| {
-                    end += line.len();
-                    (line.to_owned(), end)
-                }).collect();
-                prop_assert_eq!(lines, expected);
+                let until = (plain.len() - 1).max(from);
+                let mut seen = String::new();
+                reader::Reader::new(&text).each_stretch(Span::new(Byte(from), Byte(until)), &mut |stretch, end| {
+                    seen.push_str(stretch);
+                    assert_eq!(end, Byte(from + seen.len()));
+                    assert!(stretch.ends_with('\n') || end == Byte(until), "{stretch:?} ends inside a line");
+                });
+                prop_assert_eq!(&seen, &plain[from..until]);
             }
         }
     }

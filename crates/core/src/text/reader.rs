@@ -24,13 +24,16 @@ pub struct Reader<'a> {
     /// Where line feeds stand in the piece, once somebody has asked.
     breaks: Vec<u32>,
     knows_breaks: bool,
+    /// For lines that lie across pieces.
+    begun: String,
 }
 
 impl<'a> Reader<'a> {
     /// Reads `text`.
     #[must_use]
     pub fn new(text: &'a Text) -> Reader<'a> {
-        Reader { text, pieces: None, piece: text.chunk_at(Byte(0)), line: 0, breaks: Vec::new(), knows_breaks: false }
+        let piece = text.chunk_at(Byte(0));
+        Reader { text, pieces: None, piece, line: 0, breaks: Vec::new(), knows_breaks: false, begun: String::new() }
     }
 
     /// The text that is read.
@@ -134,6 +137,38 @@ impl<'a> Reader<'a> {
         self.piece
     }
 
+    /// Hands the lines of `span`, with their line ends, and the place behind them to `see`, in order: as many together as lie
+    /// in one piece of memory, one that lies across pieces by itself.
+    ///
+    /// Cost: linear in the bytes; what lies in one piece is not copied.
+    ///
+    /// # Panics
+    /// If an end of `span` is past the text or inside a character.
+    pub fn each_stretch(&mut self, span: Span, see: &mut impl FnMut(&str, Byte)) {
+        let (mut at, mut begun) = (span.start, std::mem::take(&mut self.begun));
+        begun.clear();
+        while at < span.end {
+            let piece = self.piece_at(at);
+            let here = &piece.text[at - piece.start..piece.text.len().min(span.end - piece.start)];
+            let first = if begun.is_empty() { 0 } else { behind_first_line(here) };
+            begun.push_str(&here[..first]);
+            if begun.ends_with('\n') {
+                see(&begun, at + first);
+                begun.clear();
+            }
+            let whole = first + behind_last_line(&here[first..]);
+            if whole > first {
+                see(&here[first..whole], at + whole);
+            }
+            begun.push_str(&here[whole..]);
+            at += here.len();
+        }
+        if !begun.is_empty() {
+            see(&begun, span.end);
+        }
+        self.begun = begun;
+    }
+
     /// Takes the piece that holds `at`; at the end of the text, the last one.
     fn move_to(&mut self, at: Byte) {
         assert!(at <= self.text.end(), "{} in a text of {}", at.0, self.text.len());
@@ -185,6 +220,16 @@ impl<'a> Reader<'a> {
     fn break_at(&mut self, index: usize) -> Option<usize> {
         self.breaks().get(index).map(|&at| at as usize)
     }
+}
+
+/// The place behind the first line end of `text`, or its end.
+fn behind_first_line(text: &str) -> usize {
+    memchr::memchr(b'\n', text.as_bytes()).map_or(text.len(), |at| at + 1)
+}
+
+/// The place behind the last line end of `text`, or its start.
+fn behind_last_line(text: &str) -> usize {
+    memchr::memrchr(b'\n', text.as_bytes()).map_or(0, |at| at + 1)
 }
 
 impl std::fmt::Debug for Reader<'_> {

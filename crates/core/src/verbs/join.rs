@@ -4,11 +4,12 @@
 //! Cost: linear in the lines joined.
 
 use super::scene::{Outcome, Run, Scene, counted};
-use crate::changes::{Bias, ChangeBuilder};
+use crate::changes::{Bias, ChangeBuilder, built};
 use crate::folds::Folds;
-use crate::languages::lexical::Piece;
+use crate::languages::lexical::{Piece, Syntax};
 use crate::languages::scanner::{Form, Kind};
-use crate::text::reader::Reader;
+use crate::text::Text;
+use crate::text::indent::leading_len;
 use crate::units::{Byte, Line, Span};
 use std::borrow::Cow;
 
@@ -24,34 +25,37 @@ pub enum Between {
 const NO_SPACE_BEFORE: &[char] = &[')', ']', '}', ',', ';', '.'];
 const NO_SPACE_AFTER: &[char] = &['(', '[', '{'];
 
+/// How many lines up an opening bracket is looked for: statements are shorter.
+const BRACKET_LINES: usize = 200;
+
 /// Joins the lines of every run.
 pub fn join(scene: &Scene, between: Between) -> Outcome {
     // A header takes in the next line, not all that is folded under it.
     let folds = Folds::default();
     let scene = &Scene { folds: &folds, ..*scene };
-    let (mut builder, mut reader) = (ChangeBuilder::new(scene.text), Reader::new(scene.text));
-    let mut joints = 0;
     let runs = joined_runs(scene);
     let lines: Vec<Line> = runs.iter().flat_map(Run::lines).collect();
-    let mut pieces = scene.syntax.pieces_of(&lines).into_iter();
-    for run in runs {
-        let mut joining = Joining { scene, reader: &mut reader, between, edits: Vec::new(), open_comment: None };
-        if let Err(line) = joining.run(&run, &mut pieces) {
-            return Outcome::nothing(format!(
-                "the comment on line {} would swallow what is joined behind it, and {} has no block comments",
-                line.0 + 1,
-                scene.language_at(scene.text.line_start(line)).title
-            ));
-        }
-        joining.edits.sort_by_key(|(span, _)| *span);
-        joining.edits.iter().for_each(|(span, with)| builder.replace(*span, with));
-        joints += run.len() - 1;
+    let pieces = scene.syntax.pieces_of(&lines);
+    // Where the lines of each run begin among all of them.
+    let firsts: Vec<usize> =
+        runs.iter().scan(0, |next, run| Some(std::mem::replace(next, *next + run.len()))).collect();
+    let (text, syntax) = (scene.text, scene.syntax);
+    let (change, parts) = built(text, runs.len(), |builder, part| {
+        let mut joining = Joining { text, syntax, builder, between, edits: Vec::new(), open_comment: None };
+        part.into_iter().try_for_each(|index| joining.run(&runs[index], &pieces[firsts[index]..]))
+    });
+    if let Some(line) = parts.iter().find_map(|part| part.made.err()) {
+        return Outcome::nothing(format!(
+            "the comment on line {} would swallow what is joined behind it, and {} has no block comments",
+            line.0 + 1,
+            scene.language_at(text.line_start(line)).title
+        ));
     }
-    let change = builder.finish();
     if change.is_empty() {
         return Outcome::nothing("no line below to join with");
     }
     let cursors = scene.remap(&change, |_| [Bias::Before; 2]);
+    let joints = lines.len() - runs.len();
     Outcome::edit(change, cursors).saying(format!("joined {}", counted(joints + 1, "line")))
 }
 
@@ -83,51 +87,58 @@ struct Part<'a> {
     /// Its content without the white space around it.
     body: Span,
     /// Its comments and literals.
-    pieces: Vec<Piece>,
+    pieces: &'a [Piece],
 }
 
-struct Joining<'a, 'b> {
-    scene: &'a Scene<'b>,
-    reader: &'a mut Reader<'b>,
+struct Joining<'t, 'b> {
+    text: &'t Text,
+    syntax: &'b dyn Syntax,
+    builder: &'b mut ChangeBuilder<'t>,
     between: Between,
     /// What the run's joints replace: a comment that must be closed is found out only behind it.
-    edits: Vec<(Span, String)>,
+    edits: Vec<(Span, Cow<'static, str>)>,
     /// A line comment that the joined line ends with so far.
     open_comment: Option<Piece>,
 }
 
-impl<'b> Joining<'_, 'b> {
-    /// Joins the lines of `run`, whose pieces come next.
-    fn run(&mut self, run: &Run, pieces: &mut impl Iterator<Item = Vec<Piece>>) -> Result<(), Line> {
+impl<'t> Joining<'t, '_> {
+    /// Joins the lines of `run`, whose pieces those of `pieces` are that come first.
+    fn run(&mut self, run: &Run, pieces: &[Vec<Piece>]) -> Result<(), Line> {
+        let start = self.builder.reader().line_start(run.first);
         let parts: Vec<Part> = run.lines().zip(pieces).filter_map(|(line, pieces)| self.part(line, pieces)).collect();
-        let Some(first) = parts.first() else {
-            let start = self.reader.line_start(run.first);
-            self.drop_blank_lines(run.last, start);
-            return Ok(());
-        };
-        let start = self.reader.line_start(run.first);
-        let before_first = self.reader.line_start(first.line);
-        self.replace(Span::new(start, before_first), "");
-        self.open_comment = trailing_comment(first);
+        match parts.first() {
+            None => self.drop_blank_lines(run.last, start),
+            Some(first) => {
+                let before_first = self.builder.reader().line_start(first.line);
+                self.replace(Span::new(start, before_first), "");
+                self.open_comment = trailing_comment(first);
+            }
+        }
         for pair in parts.windows(2) {
             self.joint(&pair[0], &pair[1])?;
         }
         if let Some(last) = parts.last().filter(|last| last.line < run.last) {
             self.drop_blank_lines(run.last, last.body.end);
         }
+        self.edits.sort_by_key(|(span, _)| *span);
+        self.edits.drain(..).for_each(|(span, with)| self.builder.replace(span, &with));
         Ok(())
     }
 
-    fn replace(&mut self, span: Span, with: &str) {
+    fn replace(&mut self, span: Span, with: impl Into<Cow<'static, str>>) {
         if !span.is_empty() {
-            self.edits.push((span, with.to_owned()));
+            self.edits.push((span, with.into()));
         }
     }
 
-    fn part(&mut self, line: Line, pieces: Vec<Piece>) -> Option<Part<'b>> {
-        let span = self.reader.content_span(line);
-        let content = self.reader.slice(span);
-        let left = content.len() - content.trim_start().len();
+    fn part<'p>(&mut self, line: Line, pieces: &'p [Piece]) -> Option<Part<'p>>
+    where
+        't: 'p,
+    {
+        let reader = self.builder.reader();
+        let span = reader.content_span(line);
+        let content = reader.slice(span);
+        let start = span.start + leading_len(&content);
         let text = match content {
             Cow::Borrowed(content) => Cow::Borrowed(content.trim()),
             Cow::Owned(content) => Cow::Owned(content.trim().to_owned()),
@@ -135,14 +146,13 @@ impl<'b> Joining<'_, 'b> {
         if text.is_empty() {
             return None;
         }
-        let start = span.start + left;
         let body = Span::new(start, start + text.len());
         Some(Part { line, text, body, pieces })
     }
 
     /// What is left of blank lines up to `last` goes, from `start` on; the line end of `last` stays.
     fn drop_blank_lines(&mut self, last: Line, start: Byte) {
-        let end = self.reader.content_span(last).end;
+        let end = self.builder.reader().content_span(last).end;
         self.replace(Span::new(start, end), "");
     }
 
@@ -180,15 +190,12 @@ impl<'b> Joining<'_, 'b> {
 
     /// Where `right`'s comment mark ends, if it is a comment line that goes on with a comment before it.
     fn continued_comment(&self, right: &Part) -> Option<Byte> {
-        let text = self.scene.text;
-        let skip_space = |at: Byte| {
-            let rest = text.slice(Span::new(at, right.body.end.max(at)));
-            at + (rest.len() - rest.trim_start().len())
-        };
+        let text = self.text;
+        let skip_space = |at: Byte| at + leading_len(&text.slice(Span::new(at, right.body.end.max(at))));
         if self.open_comment.is_some() {
             let mark = right.pieces.iter().find(|piece| piece.span.start == right.body.start)?;
             let Form::Line(_) = mark.token.form else { return None };
-            return Some(skip_space(mark.span.start + longest_mark(self.scene, mark.span)));
+            return Some(skip_space(mark.span.start + self.longest_mark(mark.span)));
         }
         let began_above = right.pieces.first().is_some_and(|piece| {
             piece.token.kind == Kind::Comment && piece.span.start <= right.body.start && !piece.token.opens
@@ -202,16 +209,16 @@ impl<'b> Joining<'_, 'b> {
 
     /// A line comment before code becomes a block comment.
     fn close_comment(&mut self, comment: Piece, line: Line, gap: Span) -> Result<(), Line> {
-        let language = self.scene.language_at(comment.span.start);
+        let language = self.syntax.language_at(comment.span.start);
         let Some(marks) = language.block.first() else { return Err(line) };
-        let inner = Span::new(comment.span.start + longest_mark(self.scene, comment.span), gap.start);
-        let has_close = self.scene.text.slice(inner).contains(marks.close.as_str());
+        let inner = Span::new(comment.span.start + self.longest_mark(comment.span), gap.start);
+        let has_close = self.text.slice(inner).contains(marks.close.as_str());
         if has_close {
             return Err(line);
         }
-        self.replace(Span::new(comment.span.start, inner.start), &marks.open);
+        self.replace(Span::new(comment.span.start, inner.start), marks.open.clone());
         let space = if self.between == Between::Nothing { "" } else { " " };
-        self.replace(gap, &format!(" {}{space}", marks.close));
+        self.replace(gap, format!(" {}{space}", marks.close));
         Ok(())
     }
 
@@ -221,18 +228,18 @@ impl<'b> Joining<'_, 'b> {
         if left.pieces.is_empty() || right.pieces.is_empty() {
             return None;
         }
-        let language = self.scene.language_at(left.body.start);
+        let language = self.syntax.language_at(left.body.start);
         let operator = language.concatenation.as_deref()?;
-        let text = self.scene.text;
+        let text = self.text;
         let (left_end, behind) = self.literal_end(left, operator)?;
-        let (right_start, before) = literal_start(self.scene, right, operator)?;
+        let (right_start, before) = literal_start(self.text, right, operator)?;
         let joined_once = operator.is_empty() || (behind != before);
         let same_form = left_end.token.form == right_start.token.form;
         let Form::Text(form) = left_end.token.form else { return None };
         let form = language.strings.get(form as usize)?;
         let plain = form.open == form.close;
         let prefix = |piece: &Piece| prefix_before(text, piece.span.start);
-        let one_statement = !operator.is_empty() || inside_brackets(self.scene, left) || self.is_continued(left);
+        let one_statement = !operator.is_empty() || self.inside_brackets(left) || self.is_continued(left);
         // A string that its line's end cut off has no closing quote to take away.
         let is_whole = |piece: &Piece| {
             piece.span.len() >= form.open.len() + form.close.len() && text.slice(piece.span).ends_with(&form.close)
@@ -246,7 +253,7 @@ impl<'b> Joining<'_, 'b> {
     fn literal_end(&self, part: &Part, operator: &str) -> Option<(Piece, bool)> {
         let end = self.without_backslash(part.body.end, part);
         let piece = *part.pieces.iter().rev().find(|piece| piece.span.start < end)?;
-        let tail = self.scene.text.slice(Span::new(piece.span.end.min(end), end));
+        let tail = self.text.slice(Span::new(piece.span.end.min(end), end));
         let tail = tail.trim();
         let closed = piece.token.kind == Kind::String && piece.token.closes && piece.token.opens;
         (closed && (tail.is_empty() || tail == operator)).then_some((piece, !tail.is_empty()))
@@ -257,30 +264,59 @@ impl<'b> Joining<'_, 'b> {
         if !self.is_continued(left) || at < left.body.end {
             return at;
         }
-        let body = self.scene.text.slice(Span::new(left.body.start, at - 1));
+        let body = self.text.slice(Span::new(left.body.start, at - 1));
         left.body.start + body.trim_end().len()
     }
 
     fn is_continued(&self, part: &Part) -> bool {
         part.text.ends_with('\\')
-            && self.scene.language_at(part.body.start).backslash_continues
+            && self.syntax.language_at(part.body.start).backslash_continues
             && part.pieces.last().is_none_or(|piece| piece.span.end < part.body.end)
+    }
+
+    /// The length of the longest mark of the language that the comment at `span` begins with.
+    fn longest_mark(&self, span: Span) -> usize {
+        let content = self.text.slice(span);
+        let language = self.syntax.language_at(span.start);
+        let marks = language.line.iter().filter(|mark| content.starts_with(mark.as_str()));
+        marks.map(String::len).max().unwrap_or(0)
+    }
+
+    /// Whether a bracket is open at the end of `part`, so that its statement goes on.
+    fn inside_brackets(&self, part: &Part) -> bool {
+        let mut depth = 0i32;
+        for line in (part.line.0.saturating_sub(BRACKET_LINES)..=part.line.0).rev().map(Line) {
+            let span = self.text.content_span(line);
+            let pieces =
+                if line == part.line { Cow::Borrowed(part.pieces) } else { Cow::Owned(self.syntax.pieces(line)) };
+            for (offset, c) in self.text.slice(span).char_indices().rev() {
+                let at = span.start + offset;
+                if pieces.iter().any(|piece| piece.span.start <= at && at < piece.span.end) {
+                    continue;
+                }
+                depth += i32::from(")]}".contains(c)) - i32::from("([{".contains(c));
+                if depth < 0 {
+                    return true;
+                }
+            }
+        }
+        false
     }
 }
 
-fn literal_start(scene: &Scene, part: &Part, operator: &str) -> Option<(Piece, bool)> {
+fn literal_start(text: &Text, part: &Part, operator: &str) -> Option<(Piece, bool)> {
     let piece = *part
         .pieces
         .first()
         .filter(|piece| piece.token.kind == Kind::String && piece.token.opens && piece.token.closes)?;
-    let head = scene.text.slice(Span::new(part.body.start, piece.span.start));
-    let prefix = prefix_before(scene.text, piece.span.start);
+    let head = text.slice(Span::new(part.body.start, piece.span.start));
+    let prefix = prefix_before(text, piece.span.start);
     let head = head.strip_suffix(prefix.as_str())?.trim();
     (head.is_empty() || head == operator).then_some((piece, !head.is_empty()))
 }
 
 /// Letters right before a literal: what makes it another kind of literal.
-fn prefix_before(text: &crate::text::Text, at: Byte) -> String {
+fn prefix_before(text: &Text, at: Byte) -> String {
     let mut start = at;
     while text.char_before(start).is_some_and(|c| c.is_ascii_alphanumeric() || c == '_') {
         start = start - 1;
@@ -291,35 +327,4 @@ fn prefix_before(text: &crate::text::Text, at: Byte) -> String {
 /// The line comment that `part` ends with.
 fn trailing_comment(part: &Part) -> Option<Piece> {
     part.pieces.last().copied().filter(|piece| matches!(piece.token.form, Form::Line(_)))
-}
-
-/// The length of the longest mark of the language that the comment at `span` begins with.
-fn longest_mark(scene: &Scene, span: Span) -> usize {
-    let content = scene.text.slice(span);
-    let language = scene.language_at(span.start);
-    let marks = language.line.iter().filter(|mark| content.starts_with(mark.as_str()));
-    marks.map(String::len).max().unwrap_or(0)
-}
-
-/// How many lines up an opening bracket is looked for: statements are shorter.
-const BRACKET_LINES: usize = 200;
-
-/// Whether a bracket is open at the end of `part`, so that its statement goes on.
-fn inside_brackets(scene: &Scene, part: &Part) -> bool {
-    let mut depth = 0i32;
-    for line in (part.line.0.saturating_sub(BRACKET_LINES)..=part.line.0).rev().map(Line) {
-        let span = scene.text.content_span(line);
-        let pieces = if line == part.line { part.pieces.clone() } else { scene.syntax.pieces(line) };
-        for (offset, c) in scene.text.slice(span).char_indices().rev() {
-            let at = span.start + offset;
-            if pieces.iter().any(|piece| piece.span.start <= at && at < piece.span.end) {
-                continue;
-            }
-            depth += i32::from(")]}".contains(c)) - i32::from("([{".contains(c));
-            if depth < 0 {
-                return true;
-            }
-        }
-    }
-    false
 }

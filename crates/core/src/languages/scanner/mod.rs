@@ -12,7 +12,7 @@ use super::{BlockMarks, Escape, Language, Shape, StringForm};
 use literals::{
     begins_value, character_literal, closing, counted_open, escape_len, hole_len, operand_may_follow, regex_len,
 };
-use starts::{Bytes, Opener, Start, first_bytes};
+use starts::{Bytes, Opener, Pairs, Start, first_bytes};
 use std::sync::Arc;
 
 /// What the text is at a place.
@@ -107,6 +107,7 @@ pub struct Scanner {
     /// Which start each byte is; 0 for those with which nothing begins.
     start_of: [u8; 256],
     starts: Vec<Start>,
+    pairs: Pairs,
     /// For each form of string, where its inside has to be looked at.
     stops: Vec<Bytes>,
 }
@@ -137,13 +138,34 @@ impl Scanner {
             first_bytes([form.close.as_str(), "\\", "`", "\n", "\r"].into_iter().chain(holes))
         };
         let stops = language.strings.iter().map(stops_of).collect();
-        Scanner { language, start_of, starts, stops }
+        let pairs = Pairs::of(&starts, &start_of);
+        Scanner { language, start_of, starts, pairs, stops }
     }
 
     /// The language.
     #[must_use]
     pub fn language(&self) -> &Arc<Language> {
         &self.language
+    }
+
+    /// How many bytes of whole lines at the start of `lines`, which begin in code, have nothing with which a comment or literal
+    /// could begin. Cost: linear in them and in the line behind them.
+    #[must_use]
+    pub fn bare_lines(&self, lines: &str) -> usize {
+        if !self.language.documents.is_empty() || self.language.block_scalars {
+            return 0;
+        }
+        let bytes = lines.as_bytes();
+        match self.pairs.first_in(bytes) {
+            Some(at) => memchr::memrchr(b'\n', &bytes[..at]).map_or(0, |end| end + 1),
+            None => bytes.len(),
+        }
+    }
+
+    /// Whether something could begin at `at`, where a start stands, by the byte behind it.
+    fn may_begin(&self, bytes: &[u8], at: usize) -> bool {
+        let start = &self.starts[usize::from(self.start_of[usize::from(bytes[at])])];
+        bytes.get(at + 1).is_none_or(|second| start.seconds[usize::from(*second)])
     }
 
     /// Scans `line`, with its line end if it has one, from `state` on; hands each comment and literal to
@@ -219,8 +241,7 @@ impl Run<'_> {
         while let Some(next) = bytes[self.at..].iter().position(|byte| scanner.start_of[usize::from(*byte)] != 0) {
             self.at += next;
             let start = &scanner.starts[usize::from(scanner.start_of[usize::from(bytes[self.at])])];
-            let may_begin = bytes.get(self.at + 1).is_none_or(|second| start.seconds[usize::from(*second)]);
-            match may_begin.then(|| self.opener(&start.openers)).flatten() {
+            match scanner.may_begin(bytes, self.at).then(|| self.opener(&start.openers)).flatten() {
                 Some(State::Code) => {}
                 Some(state) => return Some(state),
                 None => self.skip_one(),

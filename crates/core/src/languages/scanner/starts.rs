@@ -71,3 +71,43 @@ fn second_bytes(language: &Language, opener: &Opener) -> Bytes {
         _ => [true; 256],
     }
 }
+
+/// Where something may begin, by two bytes at a time: each start has a bit, and so has each byte that can stand behind it. Where
+/// there are more starts than bits some share one, so that what is found may be none.
+#[derive(Clone, Debug)]
+pub(super) struct Pairs {
+    first: [u8; 256],
+    second: [u8; 256],
+}
+
+/// Bytes that are looked at before somebody asks whether one of them was found.
+const TOGETHER: usize = 8;
+
+impl Pairs {
+    /// Of `starts`, which are of the bytes that `start_of` says; the first of them is none.
+    pub(super) fn of(starts: &[Start], start_of: &[u8; 256]) -> Pairs {
+        let bit = |index: usize| 1 << (index % 8);
+        let first = start_of.map(|index| if index == 0 { 0 } else { bit(usize::from(index)) });
+        let mut second = [0; 256];
+        for (index, start) in starts.iter().enumerate().skip(1) {
+            let may_follow = second.iter_mut().zip(start.seconds);
+            may_follow.filter(|(_, may)| *may).for_each(|(bits, _)| *bits |= bit(index));
+        }
+        Pairs { first, second }
+    }
+
+    /// The first place of `bytes` at which something may begin: so it may with the last byte, whatever comes behind.
+    pub(super) fn first_in(&self, bytes: &[u8]) -> Option<usize> {
+        let is_here = |pair: &[u8]| self.first[usize::from(pair[0])] & self.second[usize::from(pair[1])];
+        let mut at = 0;
+        while let Some(together) = bytes.get(at..=at + TOGETHER) {
+            if together.windows(2).fold(0, |any, pair| any | is_here(pair)) != 0 {
+                break;
+            }
+            at += TOGETHER;
+        }
+        let here = bytes[at..].windows(2).position(|pair| is_here(pair) != 0);
+        let last = || bytes.last().filter(|last| self.first[usize::from(**last)] != 0).map(|_| bytes.len() - 1);
+        here.map(|here| at + here).or_else(last)
+    }
+}

@@ -4,11 +4,12 @@ use super::{Style, disarm};
 use crate::languages::{BlockMarks, Fixed, Language};
 use crate::text::Text;
 use crate::text::cells::{TabWidth, width};
+use crate::text::indent::{leading_len, spaces_len};
 use crate::text::reader::Reader;
 use crate::units::{Byte, Cell, Line, Span};
 
 /// Lines that are copied together: some pages, so that the copy stays small.
-const LINES_COPIED: usize = 4_096;
+const LINES_COPIED: usize = 512;
 
 /// The marks of a line that is a comment, in bytes of its content.
 #[derive(Clone, Copy)]
@@ -46,14 +47,15 @@ pub(super) fn each(text: &Text, tabs: TabWidth, lines: &[Line], mut see: impl Fn
     for near in lines.chunk_by(|one, other| one.next() == *other).flat_map(|near| near.chunks(LINES_COPIED)) {
         let whole = Span::new(reader.line_start(near[0]), reader.line_span(near[near.len() - 1]).end);
         let copy = reader.slice(whole);
-        let mut start = whole.start;
-        // A last line without a line end, or an empty one, is no piece of a split.
-        let contents = copy.split_inclusive('\n').chain(std::iter::repeat(""));
-        for (line, characters) in near.iter().zip(contents) {
-            let content = characters.strip_suffix('\n').unwrap_or(characters);
-            let content = content.strip_suffix('\r').filter(|_| content.len() < characters.len()).unwrap_or(content);
-            see(index, Here { text, tabs, line: *line, start, content });
-            (index, start) = (index + 1, start + characters.len());
+        let mut ends = memchr::memchr_iter(b'\n', copy.as_bytes());
+        let mut from = 0;
+        for line in near {
+            // The last line of a text has no line end.
+            let end = ends.next();
+            let content = &copy[from..end.unwrap_or(copy.len())];
+            let content = content.strip_suffix('\r').filter(|_| end.is_some()).unwrap_or(content);
+            see(index, Here { text, tabs, line: *line, start: whole.start + from, content });
+            (index, from) = (index + 1, end.map_or(copy.len(), |end| end + 1));
         }
     }
 }
@@ -61,21 +63,21 @@ pub(super) fn each(text: &Text, tabs: TabWidth, lines: &[Line], mut see: impl Fn
 impl Here<'_> {
     /// What stands here, if lines are marked as `style` says in `language`.
     pub fn looked(self, style: &Style, language: &Language) -> Looked {
+        let (indentation, rest) = self.content.split_at(leading_len(self.content));
+        let by_line = |longest: usize| {
+            let start = Byte(indentation.len());
+            Marked { open: Span::new(start, start + longest), close: None }
+        };
         let marked = match style {
-            Style::Mark(marks, None) => marked_by_line(self.content, marks.iter()),
+            Style::Mark(marks, None) => longest_mark(rest, marks.iter()).map(by_line),
             Style::Mark(marks, Some(fixed)) => self
                 .marked_in_column(fixed)
-                .or_else(|| marked_by_line(self.content, marks.iter().filter(|mark| !fixed.marks.contains(mark)))),
+                .or_else(|| longest_mark(rest, marks.iter().filter(|mark| !fixed.marks.contains(mark))).map(by_line)),
             Style::Wrap(marks) => marked_by_wrap(self.content, marks, language.nests),
         };
-        let rest = self.content.trim_start();
-        let indentation = &self.content[..self.content.len() - rest.len()];
-        Looked {
-            marked,
-            depth: width(indentation, self.tabs),
-            is_spaced: indentation.bytes().all(|byte| byte == b' '),
-            is_blank: rest.is_empty(),
-        }
+        let is_spaced = spaces_len(indentation) == indentation.len();
+        let depth = if is_spaced { Cell(indentation.len() as u32) } else { width(indentation, self.tabs) };
+        Looked { marked, depth, is_spaced, is_blank: rest.is_empty() }
     }
 
     /// The mark of a line that has one in the column where alone it counts.
@@ -102,25 +104,23 @@ impl Here<'_> {
     }
 }
 
-/// The longest mark that `content` begins with after white space. A mark of letters ends a word.
-fn marked_by_line<'m>(content: &str, marks: impl Iterator<Item = &'m String>) -> Option<Marked> {
-    let start = content.len() - content.trim_start().len();
-    let rest = &content[start..];
+/// The length of the longest of `marks` that `rest` begins with. A mark of letters ends a word.
+fn longest_mark<'m>(rest: &str, marks: impl Iterator<Item = &'m String>) -> Option<usize> {
+    let first = rest.bytes().next()?;
+    let goes_on = |mark: &str| rest[mark.len()..].starts_with(|c: char| c.is_alphanumeric() || c == '_');
     let fits = |mark: &&String| {
-        let Some(tail) =
-            rest.get(..mark.len()).filter(|head| head.eq_ignore_ascii_case(mark)).map(|_| &rest[mark.len()..])
-        else {
-            return false;
-        };
-        !mark.ends_with(char::is_alphanumeric) || !tail.starts_with(|c: char| c.is_alphanumeric() || c == '_')
+        let head = rest.as_bytes().get(..mark.len());
+        head.is_some_and(|head| head.eq_ignore_ascii_case(mark.as_bytes()))
+            && !(mark.ends_with(char::is_alphanumeric) && goes_on(mark))
     };
-    let longest = marks.filter(fits).map(String::len).max()?;
-    Some(Marked { open: Span::new(Byte(start), Byte(start + longest)), close: None })
+    // Most lines have no mark: their first byte says so.
+    let may_fit = |mark: &&String| mark.bytes().next().is_some_and(|byte| byte.eq_ignore_ascii_case(&first));
+    marks.filter(may_fit).filter(fits).map(String::len).max()
 }
 
 /// Whether `content` is, apart from white space, one whole block comment.
 pub(super) fn marked_by_wrap(content: &str, marks: &BlockMarks, nests: bool) -> Option<Marked> {
-    let start = content.len() - content.trim_start().len();
+    let start = leading_len(content);
     let end = content.trim_end().len();
     let body = content.get(start..end)?;
     let inner = body.strip_prefix(marks.open.as_str())?.strip_suffix(marks.close.as_str())?;
