@@ -58,3 +58,38 @@ fn halves_of_many_are_what_a_list_of_lines_says() {
     let joined = |group: &[String]| format!("{} {}", group[0], group[1].trim_start());
     assert_eq!(after("join-lines", ""), grouped(|group| [&[joined(group)], &group[2..]].concat()));
 }
+
+/// What `name` makes of `block` so many times, with a caret on each of its lines but the first.
+fn of_blocks(name: &str, language: &str, block: &str, times: usize) -> String {
+    let text = Text::from(block.repeat(times).as_str());
+    let lines = block.lines().count();
+    let places = (0..times * lines).filter(|line| line % lines > 0).map(|line| text.line_start(Line(line)));
+    let set = CursorSet::of(places.map(Selection::caret).collect(), 0);
+    let mut editor = Editor::new(text, by_name(language).unwrap());
+    editor.set_cursors(set);
+    let call = Call { verb: verb(name).unwrap(), argument: "", times: 1, clip: &Clip::default(), now_ms: 0 };
+    editor.run(call);
+    editor.text().to_string()
+}
+
+#[test]
+fn halves_of_many_blocks_of_source_are_what_few_of_them_are() {
+    let few = 8;
+    let blocks = [
+        ("rust", "fn a() {\n    let b = \"c // d\"; // e\n    // f\n\n    /* g\n       h */ i();\n\t'j' // k\n}\n"),
+        ("python", "def a():\n    b = ('c' # d\n         'e'\n         \"f\")\n    g = '''h\n    # i'''\n"),
+        ("c", "int a(void)\n{ /* b */ return c(\"d\\\"\" \"e\"); // f\n  // g\n  h(); /* i\n  * j */\n}\r\n"),
+        ("html", "<p>a</p>\n<script>\nlet a = `b`; // c\n</script>\n<!-- d -->\n<style>e { f: g }\n</style>\n"),
+        ("yaml", "a: |\n  # b\n\nc: 'd # e' # f\n- g # h\n"),
+        ("shell", "a <<B\n# c\nB\necho \"$(d \"e\" # f)\" # g\n\nh\n"),
+    ];
+    for (language, block) in blocks {
+        let times = (FOR_TWO / (block.lines().count() - 1) + 1).next_multiple_of(few);
+        for name in
+            ["join-lines", "comment-toggle", "comment-flip", "delete-lines", "duplicate-up", "carry-up", "indent"]
+        {
+            let (many, one) = (of_blocks(name, language, block, times), of_blocks(name, language, block, few));
+            assert!(many == one.repeat(times / few), "{name} in {language}: {one}");
+        }
+    }
+}
