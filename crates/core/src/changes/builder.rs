@@ -1,7 +1,7 @@
 //! Building changes: edit by edit in the order of the text, or the halves of much work at the same time.
 
 use super::{Change, Edit, Pooled, Shift};
-use crate::halves::in_halves;
+use crate::halves::{FOR_TWO, in_halves};
 use crate::text::Text;
 use crate::text::reader::Reader;
 use crate::units::{Byte, Span};
@@ -108,8 +108,12 @@ pub fn built<'t, R: Send>(
     len: usize,
     build: impl Fn(&mut ChangeBuilder<'t>, Range<usize>) -> R + Sync,
 ) -> (Change, Vec<Part<R>>) {
-    let part = |range| {
+    let part = |range: Range<usize>| {
         let mut builder = ChangeBuilder::new(text);
+        if len >= FOR_TWO {
+            // The first half takes in what the second one comes to. Room that is not used costs nothing.
+            builder.change.edits.reserve(len - range.start);
+        }
         let made = build(&mut builder, range);
         (builder, made)
     };
@@ -126,13 +130,15 @@ pub fn built<'t, R: Send>(
         shift.add(builder.shift);
         whole.append(builder.change);
     }
+    if whole.edits.len() < whole.edits.capacity() / 2 {
+        whole.edits.shrink_to_fit();
+    }
     (whole, parts)
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::halves::FOR_TWO;
 
     /// Puts "é" in before each line of a long text and takes some bytes away behind that, `reach` of them on the line before
     /// the middle; the text it comes to, and where it says that each line begins.
