@@ -3,6 +3,7 @@
 //! Matches may overlap each other: who takes them decides which may. Cost: one pass of memmem over what is
 //! looked at.
 
+use crate::halves::span_in_halves;
 use crate::text::Text;
 use crate::units::{Byte, Span};
 use memchr::memmem::Finder;
@@ -88,6 +89,19 @@ impl Iterator for Matches<'_> {
     }
 }
 
+/// All places of `needle` that lie within `span`, in order.
+///
+/// # Panics
+/// If `needle` is empty.
+#[must_use]
+pub fn all_within(text: &Text, needle: &str, span: Span) -> Vec<Span> {
+    let beginning_in = |half: Span| {
+        let reach = (half.end + (needle.len() - 1)).min(span.end);
+        Matches::within(text, needle, Span::new(half.start, reach)).collect::<Vec<Span>>()
+    };
+    span_in_halves(span, beginning_in).concat()
+}
+
 /// The last place of `needle` that lies within `span` and that `accept` holds for.
 pub fn last_within(text: &Text, needle: &str, span: Span, accept: impl Fn(Span) -> bool) -> Option<Span> {
     let mut end = span.end;
@@ -112,6 +126,17 @@ mod tests {
         let bytes = &text.as_bytes()[from..to];
         let places = bytes.windows(needle.len()).enumerate();
         places.filter(|(_, window)| *window == needle.as_bytes()).map(|(at, _)| from + at).collect()
+    }
+
+    #[test]
+    fn two_halves_find_what_one_pass_finds() {
+        let text = Text::from("aab".repeat(500_000).as_str());
+        for needle in ["a", "aa", "baab", "é"] {
+            for span in [text.span(), Span::new(Byte(1), text.end() - 1)] {
+                let one: Vec<Span> = Matches::within(&text, needle, span).collect();
+                assert!(all_within(&text, needle, span) == one, "{needle} in {span:?}");
+            }
+        }
     }
 
     proptest! {

@@ -7,4 +7,4 @@ pub mod literal;
 pub mod pattern;
 pub mod replacement;
 
-pub use literal::{Matches, last_within};
+pub use literal::{Matches, all_within, last_within};

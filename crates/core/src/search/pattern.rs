@@ -6,7 +6,8 @@
 //! Cost: a literal is one pass of memmem. An expression that can find no line end is looked for stretch by stretch; any
 //! other one takes a copy of what is searched.
 
-use super::literal::Matches;
+use super::literal::all_within;
+use crate::halves::span_in_halves;
 use crate::languages::lexical::{Syntax, kind_among};
 use crate::languages::scanner::Kind;
 use crate::text::Text;
@@ -171,26 +172,44 @@ impl Pattern {
     /// The hits that begin in `stretch` and lie within `within`, in order. `rule` says what a word is.
     #[must_use]
     pub fn hits(&self, text: &Text, stretch: Span, within: Span, rule: WordRule) -> Vec<Span> {
-        let mut hits = Vec::new();
-        let counts = |hit: Span| self.wish.edges == Edges::Anywhere || text.is_whole_word(hit, rule);
         if let Some(needle) = &self.needle {
             let reach = Span::new(stretch.start, (stretch.end + (needle.len() - 1)).min(within.end));
             let mut free = stretch.start;
-            for hit in Matches::within(text, needle, reach) {
-                if hit.start >= free && counts(hit) {
-                    free = hit.end;
-                    hits.push(hit);
-                }
-            }
+            let mut hits = all_within(text, needle, reach);
+            hits.retain(|&hit| {
+                let counts = hit.start >= free && self.may_stand(text, hit, rule);
+                free = if counts { hit.end } else { free };
+                counts
+            });
             return hits;
         }
+        if !self.is_of_line {
+            return self.found(text, stretch, within, rule);
+        }
+        // No hit lies across the start of a line.
+        let edge = |at: Byte| match at == stretch.start || at == stretch.end {
+            true => at,
+            false => text.line_start(text.line_of(at)).max(stretch.start),
+        };
+        let halves =
+            span_in_halves(stretch, |half| self.found(text, Span::new(edge(half.start), edge(half.end)), within, rule));
+        halves.concat()
+    }
+
+    fn may_stand(&self, text: &Text, hit: Span, rule: WordRule) -> bool {
+        self.wish.edges == Edges::Anywhere || text.is_whole_word(hit, rule)
+    }
+
+    /// The hits of an expression that begin in `stretch`.
+    fn found(&self, text: &Text, stretch: Span, within: Span, rule: WordRule) -> Vec<Span> {
+        let mut hits = Vec::new();
         let (hay, base) = self.hay(text, stretch);
         let range = stretch.start - base..stretch.end - base;
         for found in self.regex.find_iter(Input::new(hay.as_ref()).range(range)) {
             let hit = Span::new(base + found.start(), base + found.end());
             // A place without text at the end of a stretch is found again at the start of the next one.
             let is_twice = hit.is_empty() && hit.start == stretch.end && stretch.end < within.end;
-            if !is_twice && counts(hit) {
+            if !is_twice && self.may_stand(text, hit, rule) {
                 hits.push(hit);
             }
         }

@@ -5,7 +5,7 @@ use super::selects;
 use super::selects::paragraph;
 use crate::cursors::{CursorSet, Selection, Wanted};
 use crate::languages::scanner::Kind;
-use crate::search::{Matches, last_within};
+use crate::search::{Matches, all_within, last_within};
 use crate::structure::{Node, is_block};
 use crate::text::cells::TabWidth;
 use crate::units::{Byte, Cell, Direction, Line, Span};
@@ -213,7 +213,7 @@ fn take_where(scene: &Scene, within: Span, counts: impl Fn(Span) -> bool) -> Out
     let Some(wish) = wish(scene, &set) else { return Outcome::nothing(NOTHING_TO_TAKE) };
     let (mut reach, mut left_out) = (Byte(0), 0);
     let mut added = Vec::new();
-    for found in Matches::within(scene.text, &wish.needle, within) {
+    for found in all_within(scene.text, &wish.needle, within) {
         if found.start >= reach && wish.is_free(scene, &set, found) {
             reach = found.end;
             match counts(found) {
