@@ -2,7 +2,7 @@
 
 use super::indent::indentation_behind;
 use super::scene::{Outcome, Scene};
-use crate::changes::{Bias, Change, ChangeBuilder};
+use crate::changes::{Bias, Change, ChangeBuilder, Mapper};
 use crate::cursors::{CursorSet, Selection};
 use crate::history::Grouping;
 use crate::languages::lexical::Piece;
@@ -56,9 +56,10 @@ pub fn split_line(scene: &Scene) -> Outcome {
         let with = if nothing_left { end.to_owned() } else { format!("{end}{indentation}") };
         Break { gap, with, caret: 0, split_caret: 0 }
     });
+    let mut mapper = Mapper::new(&change);
     let cursors = with_heads(scene, &heads, |each, head| match each.is_caret() {
         true => head,
-        false => change.map(each.anchor, Bias::Before),
+        false => mapper.map(each.anchor, Bias::Before),
     });
     Outcome::edit(change, cursors).saying("split the line")
 }
@@ -78,7 +79,7 @@ fn break_lines(scene: &Scene, breaks: impl Fn(Selection) -> Break) -> (Change, V
 }
 
 /// The cursors with their heads at `heads`; `anchor` says where each one's anchor goes.
-fn with_heads(scene: &Scene, heads: &[Byte], anchor: impl Fn(Selection, Byte) -> Byte) -> CursorSet {
+fn with_heads(scene: &Scene, heads: &[Byte], mut anchor: impl FnMut(Selection, Byte) -> Byte) -> CursorSet {
     let mut heads = heads.iter().copied();
     scene.cursors.map(|each| {
         let head = heads.next().unwrap_or(each.head);

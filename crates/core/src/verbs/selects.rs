@@ -3,7 +3,7 @@
 use super::scene::{Outcome, Scene, counted};
 use crate::cursors::{CursorSet, Selection};
 use crate::structure::{Node, is_block};
-use crate::units::{Byte, Direction, Line, Span};
+use crate::units::{Byte, Cell, Direction, Line, Span};
 
 /// The word at each head; carets on lines without a word stay.
 pub fn word(scene: &Scene) -> Outcome {
@@ -72,7 +72,8 @@ fn pieces_of(scene: &Scene, each: Selection) -> Vec<Selection> {
 
 /// The function, method, class or the like around each head; where there is none, the paragraph.
 pub fn block(scene: &Scene) -> Outcome {
-    let around = |at: Byte| block_around(scene, Span::at(at)).or_else(|| paragraph(scene, at));
+    let mut paragraphs = Paragraphs::default();
+    let mut around = |at: Byte| block_around(scene, Span::at(at)).or_else(|| paragraphs.around(scene, at));
     Outcome::cursors(scene.cursors.map(|each| match around(each.head) {
         Some(span) => Selection::over(span, Direction::Forward),
         None => each,
@@ -106,23 +107,44 @@ pub fn paragraph(scene: &Scene, at: Byte) -> Option<Span> {
     Some(Span::new(text.line_start(first), text.line_span(last).end))
 }
 
+/// [`paragraph`] for many places in their order: the one found last may hold the next place, too.
+#[derive(Default)]
+pub(super) struct Paragraphs {
+    last: Option<Span>,
+}
+
+impl Paragraphs {
+    /// The lines of the paragraph around `at`.
+    pub fn around(&mut self, scene: &Scene, at: Byte) -> Option<Span> {
+        let is_in_last = self.last.is_some_and(|last| last.start <= at && at < last.end);
+        if !is_in_last {
+            self.last = paragraph(scene, at);
+        }
+        self.last
+    }
+}
+
 /// The block around each selection, then the next outer one, at last everything. Without a tree: the paragraph, then
 /// header and body of what encloses it by indentation.
 pub fn outer_block(scene: &Scene) -> Outcome {
-    let set = scene.cursors.map(|each| Selection::over(outer_of(scene, each.span()), each.direction()));
+    let mut paragraphs = Paragraphs::default();
+    let set = scene.cursors.map(|each| {
+        let paragraph = || paragraphs.around(scene, each.start());
+        Selection::over(outer_of(scene, each.span(), paragraph), each.direction())
+    });
     if set == *scene.cursors {
         return Outcome::nothing("everything is selected");
     }
     Outcome::cursors(set)
 }
 
-/// The smallest block that holds more than `span`.
-fn outer_of(scene: &Scene, span: Span) -> Span {
+/// The smallest block that holds more than `span`, which `paragraph` is around.
+fn outer_of(scene: &Scene, span: Span, paragraph: impl FnOnce() -> Option<Span>) -> Span {
     if scene.tree.is_some() {
         return block_around(scene, span).unwrap_or_else(|| scene.text.span());
     }
     let holds_more = |block: &Span| block.start <= span.start && span.end <= block.end && *block != span;
-    if let Some(block) = paragraph(scene, span.start).filter(holds_more) {
+    if let Some(block) = paragraph().filter(holds_more) {
         return block;
     }
     let mut around = span;
@@ -146,6 +168,9 @@ fn enclosing_by_depth(scene: &Scene, span: Span) -> Option<Span> {
     let around = || [(0..first.0).rev().map(Line).find(full), (last.0 + 1..text.line_count()).map(Line).find(full)];
     let inner = (first.0..=last.0).map(Line).filter(full).map(depth).min();
     let inner = inner.or_else(|| around().into_iter().flatten().map(depth).max());
+    if inner == Some(Cell(0)) {
+        return None;
+    }
     let header =
         (0..first.0).rev().map(Line).filter(full).find(|line| inner.is_none_or(|inner| depth(*line) < inner))?;
     let below = |from: Line| (from.0 + 1..text.line_count()).map(Line).filter(full);

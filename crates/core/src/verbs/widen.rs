@@ -4,9 +4,9 @@
 //! paragraph), file: always the smallest that is more than what is selected. Cost: the lines up to the enclosing
 //! brackets, and what a parse costs.
 
-use super::brackets::brackets_around;
+use super::brackets::Brackets;
 use super::scene::{Outcome, Scene, Widening};
-use super::selects::paragraph;
+use super::selects::Paragraphs;
 use crate::cursors::Selection;
 use crate::languages::lexical::Piece;
 use crate::languages::scanner::Kind;
@@ -14,7 +14,8 @@ use crate::units::Span;
 
 /// Every selection becomes the next larger thing around it.
 pub fn widen(scene: &Scene) -> Outcome {
-    let set = scene.cursors.map(|each| match wider(scene, each.span()) {
+    let mut around = Around { scene, brackets: Brackets::near_cursors(scene), paragraphs: Paragraphs::default() };
+    let set = scene.cursors.map(|each| match around.wider(each.span()) {
         Some(span) => Selection::over(span, each.direction()),
         None => each,
     });
@@ -34,21 +35,31 @@ pub fn narrow(scene: &Scene) -> Outcome {
     }
 }
 
-/// The smallest enclosing thing that is more than `span`.
-fn wider(scene: &Scene, span: Span) -> Option<Span> {
-    let text = scene.text;
-    let word = text.word_at(span.start, scene.words());
-    let mut candidates: Vec<Span> = word.into_iter().collect();
-    candidates.extend(string_around(scene, span));
-    candidates.extend(brackets_around(scene, span));
-    let nodes = scene.nodes_around(span);
-    match nodes.is_empty() {
-        true => candidates.extend(paragraph(scene, span.start)),
-        false => candidates.extend(nodes.iter().map(|node| trimmed(scene, node.span))),
+/// What encloses the cursors, which ask in their order.
+struct Around<'a, 'b> {
+    scene: &'a Scene<'b>,
+    brackets: Brackets<'a, 'b>,
+    paragraphs: Paragraphs,
+}
+
+impl Around<'_, '_> {
+    /// The smallest enclosing thing that is more than `span`.
+    fn wider(&mut self, span: Span) -> Option<Span> {
+        let (scene, text) = (self.scene, self.scene.text);
+        let word = text.word_at(span.start, scene.words());
+        let mut candidates: Vec<Span> = word.into_iter().collect();
+        candidates.extend(string_around(scene, span));
+        candidates.extend(self.brackets.around(span));
+        let nodes = scene.nodes_around(span);
+        match nodes.is_empty() {
+            true => candidates.extend(self.paragraphs.around(scene, span.start)),
+            false => candidates.extend(nodes.iter().map(|node| trimmed(scene, node.span))),
+        }
+        candidates.push(text.span());
+        let is_wider =
+            |each: &Span| each.start <= span.start && span.end <= each.end && *each != span && !each.is_empty();
+        candidates.into_iter().filter(is_wider).min_by_key(|each| each.len())
     }
-    candidates.push(text.span());
-    let is_wider = |each: &Span| each.start <= span.start && span.end <= each.end && *each != span && !each.is_empty();
-    candidates.into_iter().filter(is_wider).min_by_key(|each| each.len())
 }
 
 /// `span` without the white space at its end: some grammars take line ends into their nodes.

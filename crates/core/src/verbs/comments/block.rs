@@ -4,7 +4,7 @@
 //! disarmed, so that wrapping and unwrapping give back the text. Each selection is decided by itself.
 
 use super::disarm;
-use crate::changes::{Bias, Change, ChangeBuilder};
+use crate::changes::{Bias, Change, ChangeBuilder, Mapper};
 use crate::cursors::{CursorSet, Selection};
 use crate::languages::lexical::Piece;
 use crate::languages::scanner::Form;
@@ -89,7 +89,8 @@ fn distinct(text: &Text, deeds: Vec<Deed>) -> Vec<Deed> {
             Deed::Unwrap(block) => with_blanks(text, block.span),
             Deed::Nothing => continue,
         };
-        if kept.contains(&deed) || span.start < reach {
+        // Equal ones are neighbours, or begin before where one has ended.
+        if kept.last() == Some(&deed) || span.start < reach {
             continue;
         }
         reach = span.end;
@@ -257,11 +258,11 @@ fn carry_out(scene: &Scene, deeds: &[Deed]) -> Outcome {
 
 /// Cursors stay on their characters; in a pair of marks around nothing the caret goes between.
 fn cursors_after(scene: &Scene, change: &Change, deeds: &[Deed]) -> CursorSet {
+    let wrapped = |deed: &Deed| if let Deed::Wrap(span) = deed { Some(*span) } else { None };
+    let wraps: Vec<Span> = deeds.iter().filter_map(wrapped).collect();
     let wraps_at = |at: Byte| {
-        deeds.iter().find_map(|deed| match deed {
-            Deed::Wrap(span) if span.start <= at && at <= span.end => Some(*span),
-            _ => None,
-        })
+        let first = wraps.partition_point(|span| span.end < at);
+        wraps.get(first).copied().filter(|span| span.start <= at)
     };
     let set = scene.remap(change, |index| {
         let each = scene.cursors.list()[index];
@@ -272,14 +273,14 @@ fn cursors_after(scene: &Scene, change: &Change, deeds: &[Deed]) -> CursorSet {
     if set.len() != scene.cursors.len() {
         return set;
     }
-    let mut index = 0;
+    let (mut index, mut mapper) = (0, Mapper::new(change));
     set.map(|each| {
         let old = scene.cursors.list()[index];
         index += 1;
         match wraps_at(old.head).filter(|span| span.is_empty() && old.is_caret()) {
             Some(span) => {
                 let open = marks_at(&scene.language_at(span.start)).open.len();
-                Selection::caret(change.map(span.start, Bias::Before) + open + 1)
+                Selection::caret(mapper.map(span.start, Bias::Before) + open + 1)
             }
             None => each,
         }

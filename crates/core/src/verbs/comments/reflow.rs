@@ -35,6 +35,9 @@ struct Paragraph {
 pub fn reflow(scene: &Scene) -> Outcome {
     let mut paragraphs: Vec<Paragraph> = Vec::new();
     for run in scene.runs() {
+        if paragraphs.last().is_some_and(|last| run.last <= last.last) {
+            continue;
+        }
         for paragraph in paragraphs_of(scene, &run) {
             if paragraphs.last().is_none_or(|last| last.last < paragraph.first) {
                 paragraphs.push(paragraph);
@@ -61,7 +64,10 @@ pub fn reflow(scene: &Scene) -> Outcome {
     }
     let mapped = scene.cursors.mapped_each(&change, crate::changes::Bias::After);
     let moved = |(each, other): (Selection, Selection)| {
-        let place = |at: Byte| places.iter().find(|(old, ..)| old.start <= at && at <= old.end);
+        let place = |at: Byte| {
+            let first = places.partition_point(|(old, ..)| old.end < at);
+            places.get(first).filter(|(old, ..)| old.start <= at)
+        };
         match (place(each.anchor), place(each.head)) {
             (None, None) => other,
             (anchor, head) => {
