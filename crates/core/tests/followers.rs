@@ -74,10 +74,12 @@ proptest! {
         let inside = |(line, _): &(Line, Differs)| top <= *line && *line <= last;
         let whole: Vec<_> = since.lines(&text, Line(0), text.last_line()).into_iter().filter(inside).collect();
         prop_assert_eq!(since.lines(&text, top, last), whole.clone());
+        prop_assert_eq!(since.clone().lines(&text, top, last), whole.clone());
         // What reads otherwise read otherwise; what was put in has nothing that it was.
         let saved: Vec<&str> = first.split('\n').collect();
         for line in (top.0..=last.0).map(Line) {
             let was = since.was(&text, line);
+            prop_assert_eq!(&was, &since.clone().was(&text, line), "what was looked at before changes nothing");
             let is_changed = whole.contains(&(line, Differs::Changed));
             prop_assert!(was.is_none() || is_changed, "line {}", line.0);
             prop_assert!(was.is_none_or(|was| saved.contains(&was.as_str()) && *was != *text.content(line)));

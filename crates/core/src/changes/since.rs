@@ -6,6 +6,7 @@
 use super::Change;
 use crate::text::Text;
 use crate::units::{Byte, Line, Span};
+use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 
 /// How a line differs from what was saved.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -84,10 +85,25 @@ impl Wide {
 }
 
 /// The stretches that differ, in the order of the text.
-#[derive(Clone, Debug)]
+#[derive(Debug)]
 pub struct Since {
     saved: Text,
     stretches: Vec<Stretch>,
+    /// The last one that was looked at: a screen asks for line after line of it.
+    last: Mutex<Option<Looked>>,
+}
+
+/// Stretches that belong together, as one, and what comparing it came to, once somebody has asked.
+#[derive(Debug)]
+struct Looked {
+    whole: Stretch,
+    compared: Option<Arc<Compared>>,
+}
+
+impl Clone for Since {
+    fn clone(&self) -> Since {
+        Since { saved: self.saved.clone(), stretches: self.stretches.clone(), last: Mutex::default() }
+    }
 }
 
 /// Longer stretches, in bytes with what was saved, are not compared line by line: this is asked for at every frame.
@@ -97,7 +113,7 @@ impl Since {
     /// Nothing differs from `saved` yet.
     #[must_use]
     pub fn new(saved: Text) -> Since {
-        Since { saved, stretches: Vec::new() }
+        Since { saved, stretches: Vec::new(), last: Mutex::default() }
     }
 
     /// Takes in `change`, which the text goes through.
@@ -127,6 +143,11 @@ impl Since {
         old.for_each(|stretch| merging.add(stretch));
         merging.close();
         self.stretches = merging.list;
+        *self.last() = None;
+    }
+
+    fn last(&self) -> MutexGuard<'_, Option<Looked>> {
+        self.last.lock().unwrap_or_else(PoisonError::into_inner)
     }
 
     /// `stretch` of `text`, widened to whole lines.
@@ -145,6 +166,11 @@ impl Since {
         let from = text.line_start(first);
         // What differs at the end of the text is on its last line.
         let until = if last < text.last_line() { text.line_span(last).end } else { text.end() + 1 };
+        // Nothing else touches lines that lie inside of one.
+        let holds = |looked: &Looked| looked.whole.now.start < from && until <= looked.whole.now.end;
+        if let Some(whole) = self.last().as_ref().filter(|last| holds(last)).map(|last| last.whole) {
+            return vec![whole];
+        }
         let wide = |at: usize| self.widened(text, self.stretches[at]);
         let mut at = self.stretches.partition_point(|stretch| stretch.now.end < from);
         // Lines that are gone are told of on the line behind; and what belongs to what is seen begins before it. But nobody
@@ -169,7 +195,23 @@ impl Since {
                 _ => found.push(wide),
             }
         }
-        found.into_iter().map(|wide| wide.stretch).collect()
+        let found: Vec<Stretch> = found.into_iter().map(|wide| wide.stretch).collect();
+        if let Some(whole) = found.iter().max_by_key(|stretch| stretch.now.len()) {
+            *self.last() = Some(Looked { whole: *whole, compared: None });
+        }
+        found
+    }
+
+    /// The lines of `stretch`, compared.
+    fn compared(&self, text: &Text, stretch: Stretch) -> Arc<Compared> {
+        let mut last = self.last();
+        let looked = last.as_mut().filter(|last| last.whole == stretch);
+        if let Some(compared) = looked.as_ref().and_then(|looked| looked.compared.clone()) {
+            return compared;
+        }
+        let compared = Arc::new(Compared::of(&self.saved.slice(stretch.saved), &text.slice(stretch.now)));
+        looked.into_iter().for_each(|looked| looked.compared = Some(compared.clone()));
+        compared
     }
 
     /// How the lines of `text` from `first` to `last` differ; lines that do not are left out.
@@ -183,7 +225,7 @@ impl Since {
                 }
             };
             match stretch.now.len() + stretch.saved.len() <= LONGEST_COMPARED {
-                true => self.lines_of(text, stretch, &mut see),
+                true => self.lines_of(text, stretch, [first, last], &mut see),
                 false => self.lines_by_number(text, stretch, [first, last], &mut see),
             }
         }
@@ -200,12 +242,14 @@ impl Since {
         if stretch.now.len() + stretch.saved.len() > LONGEST_COMPARED {
             return None;
         }
-        let (saved, now) = (self.saved.slice(stretch.saved), text.slice(stretch.now));
-        let compared = Compared::of(&saved, &now);
+        let compared = self.compared(text, stretch);
         let index = line.0.checked_sub(text.line_of(stretch.now.start).0 + compared.same_before)?;
-        let was = (index < compared.gone.len().min(compared.come)).then(|| compared.gone[index])?;
-        let was = was.strip_suffix('\n').map_or(was, |was| was.strip_suffix('\r').unwrap_or(was));
-        (*was != *text.content(line)).then(|| was.to_owned())
+        if index >= compared.gone.min(compared.come) {
+            return None;
+        }
+        let gone = self.saved.line_of(stretch.saved.start).0 + compared.same_before + index;
+        let was = self.saved.content(Line(gone));
+        (was != text.content(line)).then(|| was.into_owned())
     }
 
     /// Whether nothing differs.
@@ -241,46 +285,37 @@ impl Since {
     }
 
     /// The lines of a stretch: those that both have are changed where they differ, the others are added.
-    fn lines_of(&self, text: &Text, stretch: Stretch, see: &mut dyn FnMut(Line, Differs)) {
-        let saved = self.saved.slice(stretch.saved);
-        let now = text.slice(stretch.now);
-        let first = text.line_of(stretch.now.start);
-        if saved == now {
-            return;
-        }
-        let Compared { same_before, gone, come } = Compared::of(&saved, &now);
-        let gone = gone.len();
-        for index in 0..come {
-            see(Line(first.0 + same_before + index), if index < gone { Differs::Changed } else { Differs::Added });
+    fn lines_of(&self, text: &Text, stretch: Stretch, view: [Line; 2], see: &mut dyn FnMut(Line, Differs)) {
+        let Compared { same_before, gone, come } = *self.compared(text, stretch);
+        let first = text.line_of(stretch.now.start).0 + same_before;
+        for line in view[0].0.max(first)..(view[1].0 + 1).min(first + come) {
+            see(Line(line), if line - first < gone { Differs::Changed } else { Differs::Added });
         }
         if gone > come && come == 0 {
-            see(Line((first.0 + same_before).min(text.last_line().0)), Differs::DeletedBefore);
+            see(Line(first.min(text.last_line().0)), Differs::DeletedBefore);
         }
     }
 }
 
 /// The lines of a stretch, without those at its start and its end that are the same.
-struct Compared<'a> {
+#[derive(Debug)]
+struct Compared {
     same_before: usize,
-    /// The lines that were saved.
-    gone: Vec<&'a str>,
+    /// How many lines that were saved are gone.
+    gone: usize,
     /// How many stand in their place.
     come: usize,
 }
 
-impl<'a> Compared<'a> {
-    fn of(saved: &'a str, now: &str) -> Compared<'a> {
-        let (mut old, new) = (split(saved), split(now));
+impl Compared {
+    fn of(saved: &str, now: &str) -> Compared {
+        let split = |text| str::split_inclusive(text, '\n').collect::<Vec<&str>>();
+        let (old, new) = (split(saved), split(now));
         let same_before = old.iter().zip(&new).take_while(|(a, b)| a == b).count();
         let behind = old[same_before..].iter().rev().zip(new[same_before..].iter().rev());
-        let same_behind = behind.take_while(|(a, b)| a == b).count();
-        let come = new.len() - same_before - same_behind;
-        Compared { same_before, gone: old.drain(same_before..old.len() - same_behind).collect(), come }
+        let same = same_before + behind.take_while(|(a, b)| a == b).count();
+        Compared { same_before, gone: old.len() - same, come: new.len() - same }
     }
-}
-
-fn split(text: &str) -> Vec<&str> {
-    text.split_inclusive('\n').collect()
 }
 
 /// `span` widened to whole lines.
