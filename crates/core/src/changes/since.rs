@@ -89,13 +89,15 @@ impl Wide {
 pub struct Since {
     saved: Text,
     stretches: Vec<Stretch>,
-    /// The last one that was looked at: a screen asks for line after line of it.
+    /// What was looked at last: a screen asks for line after line of it, and for a line as often as it has cursors.
     last: Mutex<Option<Looked>>,
 }
 
-/// Stretches that belong together, as one, and what comparing it came to, once somebody has asked.
+/// What somebody asked, the longest stretch that was found, and what comparing it came to, once somebody has asked that.
 #[derive(Debug)]
 struct Looked {
+    asked: [Byte; 2],
+    found: Vec<Stretch>,
     whole: Stretch,
     compared: Option<Arc<Compared>>,
 }
@@ -166,10 +168,14 @@ impl Since {
         let from = text.line_start(first);
         // What differs at the end of the text is on its last line.
         let until = if last < text.last_line() { text.line_span(last).end } else { text.end() + 1 };
-        // Nothing else touches lines that lie inside of one.
-        let holds = |looked: &Looked| looked.whole.now.start < from && until <= looked.whole.now.end;
-        if let Some(whole) = self.last().as_ref().filter(|last| holds(last)).map(|last| last.whole) {
-            return vec![whole];
+        if let Some(last) = &*self.last() {
+            if last.asked == [from, until] {
+                return last.found.clone();
+            }
+            // Nothing else touches lines that lie inside of one.
+            if last.whole.now.start < from && until <= last.whole.now.end {
+                return vec![last.whole];
+            }
         }
         let wide = |at: usize| self.widened(text, self.stretches[at]);
         let mut at = self.stretches.partition_point(|stretch| stretch.now.end < from);
@@ -196,8 +202,8 @@ impl Since {
             }
         }
         let found: Vec<Stretch> = found.into_iter().map(|wide| wide.stretch).collect();
-        if let Some(whole) = found.iter().max_by_key(|stretch| stretch.now.len()) {
-            *self.last() = Some(Looked { whole: *whole, compared: None });
+        if let Some(&whole) = found.iter().max_by_key(|stretch| stretch.now.len()) {
+            *self.last() = Some(Looked { asked: [from, until], found: found.clone(), whole, compared: None });
         }
         found
     }
