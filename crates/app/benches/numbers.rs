@@ -14,12 +14,15 @@ use snarvel::screen;
 use snarvel::screen::layout::Size;
 use snarvel_core::cursors::{CursorSet, Selection};
 use snarvel_core::editor::{Call, Editor, Manner};
+use snarvel_core::history::StepId;
 use snarvel_core::languages::by_name;
 use snarvel_core::search::pattern::{Pattern, Wish};
 use snarvel_core::text::Text;
 use snarvel_core::units::{Byte, Line};
 use snarvel_core::verbs::by_name as verb;
 use snarvel_core::verbs::clip::Clip;
+use snarvel_core::verbs::table::VERBS;
+use snarvel_core::verbs::{Run, Verb};
 use snarvel_files::folder::{FileWalk, Which};
 use snarvel_files::load::{Encoding, Loaded, load};
 use snarvel_files::search::{FolderSearch, Ground};
@@ -185,7 +188,7 @@ fn opening(rows: &mut Vec<Row>) {
         bar: "100 ms more".into(),
         unit: "ms",
     });
-    let peak = peak_of_playing(&path);
+    let peak = peak_of_playing(&path, "");
     let size = std::fs::metadata(&path).map_or(0, |meta| meta.len());
     rows.push(Row {
         what: "memory after opening it".into(),
@@ -213,8 +216,10 @@ fn opening(rows: &mut Vec<Row>) {
     finding_in_a_file(&text, &path, rows);
 }
 
-fn peak_of_playing(path: &Path) -> u64 {
-    let out = Command::new(env!("CARGO_BIN_EXE_snarvel")).arg("play").arg(path).args(["--emit", "timing"]).output();
+/// The memory that the program has taken at most when it has opened `path` and pressed `keys`, in bytes.
+fn peak_of_playing(path: &Path, keys: &str) -> i64 {
+    let play = ["--keys", keys, "--emit", "timing"];
+    let out = Command::new(env!("CARGO_BIN_EXE_snarvel")).arg("play").arg(path).args(play).output();
     let printed = String::from_utf8_lossy(&out.expect("it plays").stdout).into_owned();
     let at = printed.find("\"peak_rss_bytes\":").map_or(0, |at| at + 17);
     printed[at..].chars().take_while(char::is_ascii_digit).collect::<String>().parse().unwrap_or(0)
@@ -288,6 +293,45 @@ fn many_cursors(rows: &mut Vec<Row>) {
         let what = format!("one character at {} cursors in 100 MB", set.len());
         rows.push(Row::times(what, "as many insertions into the bare rope", floor, ours, bar));
     }
+    a_million(rows);
+}
+
+/// Taking a million uses of a word, typing over them, and undoing it, and what that leaves in memory.
+fn a_million(rows: &mut Vec<Row>) {
+    let plain = format!("{:<99}\n", "    pub level_mm: i32,").repeat(1_000_000);
+    let at = plain.find("level").expect("it is there");
+    let places: Vec<usize> = (0..1_000_000).map(|line| line * 100 + at).collect();
+    let rope = Rope::from_str(&plain);
+    let insert = |rope: &mut Rope| places.iter().rev().for_each(|at| rope.insert(*at, "x"));
+    let [floor, _] = best(2, || rope.clone(), insert, insert);
+    drop(rope);
+    let path = ground().join("million.rs");
+    std::fs::write(&path, &plain).expect("a file of a million uses");
+    let mut editor = Editor::new(Text::from(plain.as_str()), by_name("rust").expect("Rust"));
+    drop(plain);
+    let clip = Clip::default();
+    let call =
+        |name: &str| Call { verb: verb(name).expect("the verb"), argument: "x", times: 1, clip: &clip, now_ms: 0 };
+    let mut ours = Duration::MAX;
+    for _ in 0..2 {
+        editor.set_cursors(CursorSet::one(Selection::new(Byte(at), Byte(at + 5))));
+        let start = Instant::now();
+        editor.run(call("take-all"));
+        editor.run(call("type-text"));
+        editor.run(call("undo"));
+        ours = ours.min(start.elapsed());
+    }
+    let count = editor.cursors().len();
+    let what = format!("take all {count}, type, undo in 100 MB");
+    rows.push(Row::times(what, "as many insertions into the bare rope", floor, ours, 3.0));
+    rows.push(Row {
+        what: format!("memory of {count} cursors, taken, each"),
+        floor: ("–".into(), 0.0),
+        ours: (peak_of_playing(&path, "@1:9-1:14 !take-all") - peak_of_playing(&path, "@1:9-1:14")) as f64
+            / count as f64,
+        bar: "200 bytes".into(),
+        unit: "bytes",
+    });
 }
 
 fn lines(rows: &mut Vec<Row>) {
@@ -432,34 +476,62 @@ fn many_files(rows: &mut Vec<Row>) {
     }
 }
 
+/// How long `name` takes at so many places, ten lines apart: the best of some runs.
+fn time_at(verb: &'static Verb, count: usize, places: Places) -> Duration {
+    let argument = match verb.name {
+        "split-at" | "filter-keep" | "filter-drop" => "/a/",
+        "surround" => "(",
+        "every-nth" => "2",
+        _ => "x",
+    };
+    let text = Text::from(source(count * 10 * 60).as_str());
+    let set = carets(&text, 10, count);
+    let set = match places {
+        Places::Carets => set,
+        Places::Selections => set.map(|each| Selection::new(each.head, each.head + 3)),
+    };
+    let (mut editor, clip) = (Editor::new(text, by_name("rust").expect("Rust")), Clip::of_text("let a = 1;\nlet b;\n"));
+    let runs = if count < 30_000 { 5 } else { 2 };
+    let times = (0..runs).map(|round| {
+        editor.set_cursors(set.clone());
+        let start = Instant::now();
+        editor.run(Call { verb, argument, times: 1, clip: &clip, now_ms: round * 10_000 });
+        let time = start.elapsed();
+        editor.go_to_step(StepId::START);
+        time
+    });
+    times.min().unwrap_or_default()
+}
+
+#[derive(Clone, Copy, Debug)]
+enum Places {
+    Carets,
+    Selections,
+}
+
 fn growth(rows: &mut Vec<Row>) {
     for name in ["type-text", "duplicate-down", "comment-toggle"] {
-        let mut times = Vec::new();
-        for count in [1_000, 10_000, 100_000] {
-            let text = Text::from(source(count * 10 * 60).as_str());
-            let set = carets(&text, 10, count);
-            let mut editor = Editor::new(text, by_name("rust").expect("Rust"));
-            let mut time = Duration::MAX;
-            for round in 0..5 {
-                editor.set_cursors(set.clone());
-                let call = Call {
-                    verb: verb(name).expect("the verb"),
-                    argument: "x",
-                    times: 1,
-                    clip: &Clip::default(),
-                    now_ms: round * 10_000,
-                };
-                let start = Instant::now();
-                editor.run(call);
-                time = time.min(start.elapsed());
-                editor.run(Call { verb: verb("undo").expect("the verb"), ..call });
-            }
-            times.push(time);
-        }
+        let times = [1_000, 10_000, 100_000].map(|count| time_at(verb(name).expect("the verb"), count, Places::Carets));
         rows.push(Row {
             what: format!("{name} at 1,000, 10,000, 100,000 places: the last beside 100 times the first"),
             floor: (format!("{:.2}, {:.1} ms", millis(times[0]), millis(times[1])), millis(times[0]) * 100.0),
             ours: millis(times[2]),
+            bar: "linear".into(),
+            unit: "ms",
+        });
+    }
+    let verbs: Vec<&'static Verb> = VERBS.iter().filter(|verb| matches!(verb.run, Run::Edit(_))).collect();
+    let ways = verbs.iter().flat_map(|verb| [(*verb, Places::Carets), (*verb, Places::Selections)]);
+    // What takes less than a hundredth of a frame tells nothing about growth.
+    let times = ways.map(|(verb, places)| (verb, places, time_at(verb, 1_000, places).max(Duration::from_micros(150))));
+    let both = times.map(|(verb, places, few)| (verb, places, few, time_at(verb, 30_000, places)));
+    let ratio = |few: Duration, many: Duration| many.as_secs_f64() / few.as_secs_f64();
+    let worst = both.max_by(|one, other| ratio(one.2, one.3).total_cmp(&ratio(other.2, other.3)));
+    if let Some((verb, places, few, many)) = worst {
+        rows.push(Row {
+            what: format!("all {} verbs at 1,000 and 30,000 places: the one that grows most", verbs.len()),
+            floor: (format!("{} at {places:?}, 30 times 1,000", verb.name), millis(few) * 30.0),
+            ours: millis(many),
             bar: "linear".into(),
             unit: "ms",
         });

@@ -171,6 +171,10 @@ pub fn header_above(scene: &Scene, line: Line) -> Option<Line> {
     }
     let mut own = if text.is_blank(line) { u32::MAX } else { depth(scene, line) };
     for above in (0..line.0).rev().map(Line).filter(|above| !text.is_blank(*above)) {
+        // Nothing is less deep.
+        if own == 0 {
+            break;
+        }
         if depth(scene, above) < own {
             own = depth(scene, above);
             if holds(&above) {

@@ -13,14 +13,15 @@ use crate::halves::FOR_TWO;
 use crate::text::Text;
 use crate::text::reader::Reader;
 use crate::units::{Byte, Line, Span};
+use std::collections::BTreeMap;
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 
 /// Bytes between remembered states: a scan from one to the next takes some tens of microseconds.
 const BYTES_BETWEEN_STATES: usize = 16 * 1024;
 
 /// Bytes that a place somebody asked for must be away from the remembered state before it to be remembered
-/// too: the view asks for its first line at every frame.
-const BYTES_BEFORE_ASKED: usize = 512;
+/// too: the view asks for its first line at every frame. What is remembered stays a small part of the text.
+const BYTES_BEFORE_ASKED: usize = 1024;
 
 /// So many bytes are scanned for a state that is asked for: the fiftieth part of a second. Reading on line by line from what is
 /// known goes as far as it will.
@@ -99,7 +100,8 @@ pub struct Inside {
 #[derive(Debug)]
 pub struct Lexical {
     layers: Layers,
-    known: Mutex<Vec<(Line, Byte, Layer)>>,
+    /// By where their lines begin.
+    known: Mutex<BTreeMap<Byte, (Line, Layer)>>,
     /// The state before the line that was asked for last, or the one behind it: lines are mostly asked for
     /// in their order.
     last: Mutex<Option<(Line, Layer)>>,
@@ -134,7 +136,7 @@ impl Lexical {
     pub fn follow(&mut self, change: &Change) {
         *locked(&self.last) = None;
         if let Some(first) = change.edits().first() {
-            locked(&self.known).retain(|(_, at, _)| *at <= first.start());
+            drop(locked(&self.known).split_off(&(first.start() + 1)));
         }
     }
 
@@ -155,13 +157,12 @@ impl Lexical {
 
     fn state_from_known(&self, reader: &mut Reader, line: Line) -> Layer {
         let mut known = locked(&self.known);
-        let last = known.partition_point(|(at, _, _)| *at <= line);
-        let (mut at, mut saved, mut state) = last.checked_sub(1).map_or_else(
-            || (Line(0), Byte(0), self.layers.beginning(reader.text().char_at(Byte(0)))),
-            |index| known[index].clone(),
-        );
-        let newest = last == known.len();
         let start = reader.line_start(line);
+        let before = known.range(..=start).next_back();
+        let beginning = || (Byte(0), (Line(0), self.layers.beginning(reader.text().char_at(Byte(0)))));
+        let (mut saved, (mut at, mut state)) =
+            before.map_or_else(beginning, |(saved, (at, state))| (*saved, (*at, state.clone())));
+        let newest = known.last_key_value().is_none_or(|(last, _)| *last <= start);
         if start - saved > REACH {
             return self.layers.taken_for(reader, start);
         }
@@ -171,12 +172,11 @@ impl Lexical {
             at = Line(at.0 + memchr::memchr_iter(b'\n', lines.as_bytes()).count());
             if newest && end - saved >= BYTES_BETWEEN_STATES {
                 saved = end;
-                known.push((at, saved, state.clone()));
+                known.insert(saved, (at, state.clone()));
             }
         });
         if start - saved >= BYTES_BEFORE_ASKED {
-            let place = known.partition_point(|(at, _, _)| *at < line);
-            known.insert(place, (line, start, state.clone()));
+            known.insert(start, (line, state.clone()));
         }
         state
     }

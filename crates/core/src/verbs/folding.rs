@@ -5,10 +5,11 @@ use crate::cursors::{CursorSet, Selection};
 use crate::folds::Folds;
 use crate::outline::{header_above, last_line_under, outline};
 use crate::units::{Line, Span};
+use std::collections::BTreeSet;
 
 /// Folds what begins on each cursor's line, else what is around it; where that is folded already, the next outer one.
 pub fn fold(scene: &Scene) -> Outcome {
-    let mut folds = scene.folds.clone();
+    let mut folds: BTreeSet<Span> = scene.folds.list().iter().copied().collect();
     let (mut hidden, mut list) = (0, Vec::with_capacity(scene.cursors.len()));
     for each in scene.cursors.iter() {
         let line = scene.text.line_of(each.head);
@@ -17,7 +18,7 @@ pub fn fold(scene: &Scene) -> Outcome {
             continue;
         };
         hidden += last.0 - first.0;
-        folds = folds.with(Folds::hiding(scene.text, first, last));
+        folds.insert(Folds::hiding(scene.text, first, last));
         let is_hidden = first < line || each.end() > scene.text.content_span(first).end;
         let caret = Selection::caret(scene.text.indentation_span(first).end);
         list.push(if is_hidden { caret.aged(each.born) } else { each });
@@ -27,12 +28,13 @@ pub fn fold(scene: &Scene) -> Outcome {
     }
     let cursors = CursorSet::of(list, scene.cursors.primary_index());
     let message = format!("folded {}", counted(hidden, "line"));
+    let folds = Folds::of(folds.into_iter().collect());
     Outcome { folds: Some(folds), ..Outcome::cursors(cursors) }.saying(message)
 }
 
 /// The lines of what is to be folded for a cursor on `line`: the header and the last one.
-fn to_fold(scene: &Scene, folds: &Folds, line: Line) -> Option<(Line, Line)> {
-    let is_open = |first: Line, last: Line| !folds.list().contains(&Folds::hiding(scene.text, first, last));
+fn to_fold(scene: &Scene, folds: &BTreeSet<Span>, line: Line) -> Option<(Line, Line)> {
+    let is_open = |first: Line, last: Line| !folds.contains(&Folds::hiding(scene.text, first, last));
     if let Some(last) = last_line_under(scene, line).filter(|last| is_open(line, *last)) {
         return Some((line, last));
     }
