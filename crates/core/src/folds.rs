@@ -57,12 +57,6 @@ impl Folds {
         self.list.is_empty()
     }
 
-    /// With `span` folded too.
-    #[must_use]
-    pub fn with(&self, span: Span) -> Folds {
-        Folds::of(self.list.iter().copied().chain([span]).collect())
-    }
-
     /// Those for which `keep`.
     #[must_use]
     pub fn retaining(&self, keep: impl Fn(Span) -> bool) -> Folds {
