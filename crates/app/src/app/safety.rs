@@ -171,9 +171,7 @@ impl App {
         for document in &mut self.documents {
             let Some(journal) = &mut document.journal else { continue };
             match document.editor.take_noted() {
-                Noted::Changes(changes) => {
-                    changes.iter().for_each(|change| journal.note(change, document.editor.text()));
-                }
+                Noted::Changes(changes) => journal.note(&changes, document.editor.text()),
                 Noted::Whole => journal.note_whole(document.editor.text()),
             }
         }

@@ -160,9 +160,12 @@ fn prefix_of(file: &Path) -> String {
 }
 
 impl Journal {
-    /// Notes a change of the text, which is `after` now.
-    pub fn note(&mut self, change: &Change, after: &Text) {
-        let bytes = record::change(change);
+    /// Notes what changed the text in one step, in order; it is `after` now.
+    pub fn note(&mut self, changes: &[Change], after: &Text) {
+        if changes.is_empty() {
+            return;
+        }
+        let bytes = record::step(changes);
         self.written += bytes.len();
         if self.written > LARGEST_JOURNAL.max(2 * after.len()) {
             self.note_whole(after);
@@ -260,7 +263,7 @@ mod tests {
         let (mut journal, _) = journals.begin(&base(text, 7));
         for (from, to, with) in edits {
             let change = replaced(&mut now, *from, *to, with);
-            journal.note(&change, &now);
+            journal.note(&[change], &now);
         }
         journals.flush();
         for entry in fs::read_dir(folder.join("live")).unwrap().flatten() {
@@ -297,7 +300,7 @@ mod tests {
         let mut text = Text::from("ebb");
         for word in ["flow", "tide", "swell"] {
             let change = replaced(&mut text, 0, 0, word);
-            journal.note(&change, &text);
+            journal.note(&[change], &text);
             assert!(journals.settle(Duration::MAX));
             let path = fs::read_dir(folder.path()).unwrap().flatten().next().unwrap().path();
             let (header, records) = record::read(&fs::read(&path).unwrap());
@@ -324,7 +327,7 @@ mod tests {
         let (mut journal, _) = journals.begin(&base("ebb", 7));
         let mut text = Text::from("ebb");
         let change = replaced(&mut text, 0, 0, "x");
-        journal.note(&change, &text);
+        journal.note(&[change], &text);
         journals.flush();
         // A lock of this very process does not count as another program; its work is not taken for left behind either.
         let (_second, beside) = journals.begin(&base("ebb", 7));
@@ -342,7 +345,7 @@ mod tests {
         let mut text = Text::from("ebb");
         let (mut journal, _) = live.begin(&base("ebb", 7));
         let change = replaced(&mut text, 0, 3, "flow");
-        journal.note(&change, &text);
+        journal.note(&[change], &text);
         journal.restart(&Base { text: text.clone(), ..base("", 9) });
         live.flush();
         let size = |folder: &Path| {
@@ -373,6 +376,30 @@ mod tests {
         }
         seen.dedup();
         assert_eq!(seen, ["ebb", "one", "two"]);
+    }
+
+    #[test]
+    fn a_step_of_several_changes_comes_back_whole_or_not_at_all() {
+        let folder = tempfile::tempdir().unwrap();
+        let journals = Journals::in_folder(folder.path().join("live")).unwrap();
+        let mut now = Text::from("ebb");
+        let (mut journal, _) = journals.begin(&base("ebb", 7));
+        let first = replaced(&mut now, 3, 3, " tide");
+        journal.note(&[first], &now);
+        let changes = ["flow", "swell", "fog"].map(|word| replaced(&mut now, 0, 1, word));
+        journal.note(&changes, &now);
+        journals.flush();
+        let live = fs::read_dir(folder.path().join("live")).unwrap().flatten().next().unwrap();
+        let (path, whole) = (folder.path().join(live.file_name()), fs::read(live.path()).unwrap());
+        let mut seen = Vec::new();
+        for len in 0..=whole.len() {
+            fs::write(&path, &whole[..len]).unwrap();
+            let lefts = found(folder.path());
+            let text = lefts.first().and_then(|left| left.recovered(&Text::from("ebb"), Some(stamp(7))));
+            seen.push(text.map_or("ebb".to_owned(), |recovered| recovered.text.to_string()));
+        }
+        seen.dedup();
+        assert_eq!(seen, ["ebb", "ebb tide", &now.to_string()]);
     }
 
     proptest! {

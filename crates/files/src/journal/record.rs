@@ -56,6 +56,8 @@ const HEADER: u8 = b'H';
 const BASE: u8 = b'B';
 const WHOLE: u8 = b'W';
 const CHANGE: u8 = b'C';
+/// Records that count together or not at all.
+const STEP: u8 = b'S';
 
 fn framed(kind: u8, payload: &[u8]) -> Vec<u8> {
     let mut bytes = Vec::with_capacity(payload.len() + 9);
@@ -78,7 +80,15 @@ pub(super) fn whole(text: &Text) -> Vec<u8> {
     framed(WHOLE, text.to_string().as_bytes())
 }
 
-pub(super) fn change(change: &Change) -> Vec<u8> {
+/// What was changed in one step: a journal that was torn gives all of it or nothing.
+pub(super) fn step(changes: &[Change]) -> Vec<u8> {
+    match changes {
+        [only] => change(only),
+        _ => framed(STEP, &changes.iter().flat_map(change).collect::<Vec<u8>>()),
+    }
+}
+
+fn change(change: &Change) -> Vec<u8> {
     let mut payload = Vec::new();
     for edit in change.edits() {
         let inserted = change.inserted(edit);
@@ -100,6 +110,10 @@ pub(super) fn read(mut bytes: &[u8]) -> (Option<Header>, Vec<Record>) {
         let record = match kind {
             HEADER if header.is_none() => {
                 header = serde_json::from_slice(payload).ok();
+                continue;
+            }
+            STEP => {
+                records.extend(read(payload).1);
                 continue;
             }
             BASE => text().map(Record::Base),
