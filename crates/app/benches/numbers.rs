@@ -3,6 +3,9 @@
 //! Every row is the best of a few runs, floor and ours in turn, so that a busy moment of the machine falls on neither.
 //! Arguments: parts of names of rows; without any, all of them. `SNARVEL_BENCH_MB` makes the large file smaller.
 
+#[path = "numbers/growth.rs"]
+mod growth;
+
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ropey::{Rope, RopeBuilder};
@@ -14,15 +17,12 @@ use snarvel::screen;
 use snarvel::screen::layout::Size;
 use snarvel_core::cursors::{CursorSet, Selection};
 use snarvel_core::editor::{Call, Editor, Manner};
-use snarvel_core::history::StepId;
 use snarvel_core::languages::by_name;
 use snarvel_core::search::pattern::{Pattern, Wish};
 use snarvel_core::text::Text;
 use snarvel_core::units::{Byte, Line};
 use snarvel_core::verbs::by_name as verb;
 use snarvel_core::verbs::clip::Clip;
-use snarvel_core::verbs::table::VERBS;
-use snarvel_core::verbs::{Run, Verb};
 use snarvel_files::folder::{FileWalk, Which};
 use snarvel_files::load::{Encoding, Loaded, load};
 use snarvel_files::search::{FolderSearch, Ground};
@@ -480,98 +480,6 @@ fn many_files(rows: &mut Vec<Row>) {
     }
 }
 
-/// How long `name` takes at so many places, ten lines apart: the best of some runs.
-fn time_at(verb: &'static Verb, count: usize, places: Places) -> Duration {
-    let argument = match verb.name {
-        "split-at" | "filter-keep" | "filter-drop" => "/a/",
-        "surround" => "(",
-        "every-nth" => "2",
-        _ => "x",
-    };
-    let text = Text::from(source(count * 10 * 60).as_str());
-    let set = carets(&text, 10, count);
-    let set = match places {
-        Places::Carets => set,
-        Places::Selections => set.map(|each| Selection::new(each.head, each.head + 3)),
-    };
-    let (mut editor, clip) = (Editor::new(text, by_name("rust").expect("Rust")), Clip::of_text("let a = 1;\nlet b;\n"));
-    let runs = if count < 30_000 { 5 } else { 2 };
-    let times = (0..runs).map(|round| {
-        editor.set_cursors(set.clone());
-        let start = Instant::now();
-        editor.run(Call { verb, argument, times: 1, clip: &clip, now_ms: round * 10_000 });
-        let time = start.elapsed();
-        editor.go_to_step(StepId::START);
-        time
-    });
-    times.min().unwrap_or_default()
-}
-
-#[derive(Clone, Copy, Debug)]
-enum Places {
-    Carets,
-    Selections,
-}
-
-fn growth(rows: &mut Vec<Row>) {
-    for name in ["type-text", "duplicate-down", "comment-toggle"] {
-        let times = [1_000, 10_000, 100_000].map(|count| time_at(verb(name).expect("the verb"), count, Places::Carets));
-        rows.push(Row {
-            what: format!("{name} at 1,000, 10,000, 100,000 places: the last beside 100 times the first"),
-            floor: (format!("{:.2}, {:.1} ms", millis(times[0]), millis(times[1])), millis(times[0]) * 100.0),
-            ours: millis(times[2]),
-            bar: "linear".into(),
-            unit: "ms",
-        });
-    }
-    let verbs: Vec<&'static Verb> = VERBS.iter().filter(|verb| matches!(verb.run, Run::Edit(_))).collect();
-    let ways = verbs.iter().flat_map(|verb| [(*verb, Places::Carets), (*verb, Places::Selections)]);
-    // What takes less than a hundredth of a frame tells nothing about growth.
-    let times = ways.map(|(verb, places)| (verb, places, time_at(verb, 1_000, places).max(Duration::from_micros(150))));
-    let both = times.map(|(verb, places, few)| (verb, places, few, time_at(verb, 30_000, places)));
-    let ratio = |few: Duration, many: Duration| many.as_secs_f64() / few.as_secs_f64();
-    let worst = both.max_by(|one, other| ratio(one.2, one.3).total_cmp(&ratio(other.2, other.3)));
-    if let Some((verb, places, few, many)) = worst {
-        rows.push(Row {
-            what: format!("all {} verbs at 1,000 and 30,000 places: the one that grows most", verbs.len()),
-            floor: (format!("{} at {places:?}, 30 times 1,000", verb.name), millis(few) * 30.0),
-            ours: millis(many),
-            bar: "linear".into(),
-            unit: "ms",
-        });
-    }
-}
-
-/// Keys of an hour of editing: five a second.
-const KEYS_OF_AN_HOUR: usize = 18_000;
-
-/// Typing, line verbs, comments, cursors, undo and redo, which leave the text as it was.
-const ROUND: [&str; 4] = [
-    r#"@60:5 "let level_mm = 12;" enter alt+d alt+s alt+c alt+c ctrl+z ctrl+z ctrl+y alt+x"#,
-    r#"alt+f alt+f "x" backspace esc alt+g alt+g "ebb" ctrl+z esc alt+m ctrl+z alt+w alt+x"#,
-    "ctrl+z ctrl+z ctrl+z ctrl+z ctrl+z ctrl+z ctrl+z",
-    "@60:1 alt+x alt+x",
-];
-
-/// The keys of a round, each character of a text being one.
-const KEYS_OF_A_ROUND: usize = 54;
-
-/// Eight hours of editing beside two: what is held must not grow.
-fn long(rows: &mut Vec<Row>) {
-    let demo = snarvel::demo::FILES.iter().find(|(name, _)| *name == "gauges.rs").map_or("", |(_, text)| *text);
-    let path = ground().join("long.rs");
-    std::fs::write(&path, demo).expect("a small file");
-    let round = ROUND.join(" ") + "\n";
-    let held = |hours: usize| peak_of_playing(&path, &round.repeat(hours * KEYS_OF_AN_HOUR / KEYS_OF_A_ROUND));
-    rows.push(Row {
-        what: "memory after 8 hours of editing, 144,000 keys, with a history of 1 MB".into(),
-        floor: ("after 2 hours".into(), held(2) as f64 / 1e6),
-        ours: held(8) as f64 / 1e6,
-        bar: "no growth".into(),
-        unit: "MB",
-    });
-}
-
 type Part = (&'static str, fn(&mut Vec<Row>));
 
 fn main() {
@@ -582,8 +490,8 @@ fn main() {
         ("lines", lines),
         ("keys", keys),
         ("files", many_files),
-        ("growth", growth),
-        ("long", long),
+        ("growth", growth::growth),
+        ("long", growth::long),
     ];
     println!("| what | floor | floor | ours | ratio | bar |\n|---|---|---|---|---|---|");
     for (name, part) in parts {
