@@ -43,10 +43,11 @@ pub fn go(scene: &Scene, motion: Motion, direction: Direction, reach: Reach) -> 
     if let Some(column) = Column::of(scene).filter(|_| in_line && reach == Reach::Extend) {
         return Outcome::cursors(column.extended(scene, motion, direction));
     }
+    let going = Going::of(scene, motion, direction);
     let moved = scene.cursors.map(|each| match reach {
-        Reach::Move => place(scene, each, motion, direction),
+        Reach::Move => going.place(each),
         Reach::Extend => {
-            let head = target(scene, each, motion, direction);
+            let head = going.target(each);
             Selection { anchor: each.anchor, wanted_anchor: each.wanted_anchor, ..head }
         }
     });
@@ -83,7 +84,7 @@ impl Column {
     fn extended(&self, scene: &Scene, motion: Motion, direction: Direction) -> CursorSet {
         let (text, tabs) = (scene.text, scene.layout.tabs);
         let primary = scene.cursors.primary();
-        let moved = target(scene, primary, motion, direction).head;
+        let moved = Going::of(scene, motion, direction).target(primary).head;
         let is_in_line = text.line_of(moved) == text.line_of(primary.head) && moved != primary.head;
         let stays = is_in_line && self.head == scene.cell(primary.head);
         let head = match (stays, direction) {
@@ -102,30 +103,66 @@ impl Column {
     }
 }
 
-fn place(scene: &Scene, each: Selection, motion: Motion, direction: Direction) -> Selection {
-    if motion == Motion::Char && !each.is_caret() {
-        return Selection::caret(match direction {
-            Direction::Back => each.start(),
-            Direction::Forward => each.end(),
-        });
-    }
-    target(scene, each, motion, direction)
+/// A move of cursors.
+struct Going<'a, 'b> {
+    scene: &'a Scene<'b>,
+    motion: Motion,
+    direction: Direction,
+    /// Where blocks begin, in order, if the move goes by them and there is a tree that has some.
+    blocks: Vec<Byte>,
 }
 
-/// A caret where the head of `each` goes.
-fn target(scene: &Scene, each: Selection, motion: Motion, direction: Direction) -> Selection {
-    let head = each.head;
-    let at = match motion {
-        Motion::Line => return by_lines(scene, each, direction, 1),
-        Motion::Page => return by_lines(scene, each, direction, scene.layout.view_lines.saturating_sub(2).max(1)),
-        Motion::Char => scene.text.step(head, direction),
-        Motion::Word => scene.text.word_step(head, direction, scene.words()),
-        Motion::LineEdge => line_edge(scene, head, direction),
-        Motion::Block => block_edge(scene, head, direction),
-        Motion::FileEdge if direction == Direction::Back => Byte(0),
-        Motion::FileEdge => scene.text.end(),
-    };
-    Selection::caret(at)
+impl<'a, 'b> Going<'a, 'b> {
+    fn of(scene: &'a Scene<'b>, motion: Motion, direction: Direction) -> Going<'a, 'b> {
+        let blocks = scene.tree.filter(|_| motion == Motion::Block).map(|tree| tree.all(scene.text, is_block));
+        let first = |at: Byte| first_character(scene, scene.text.line_of(at));
+        let mut blocks: Vec<Byte> = blocks.into_iter().flatten().map(|node| first(node.span.start)).collect();
+        blocks.sort_unstable();
+        Going { scene, motion, direction, blocks }
+    }
+
+    fn place(&self, each: Selection) -> Selection {
+        if self.motion == Motion::Char && !each.is_caret() {
+            return Selection::caret(match self.direction {
+                Direction::Back => each.start(),
+                Direction::Forward => each.end(),
+            });
+        }
+        self.target(each)
+    }
+
+    /// A caret where the head of `each` goes.
+    fn target(&self, each: Selection) -> Selection {
+        let (scene, direction, head) = (self.scene, self.direction, each.head);
+        let at = match self.motion {
+            Motion::Line => return by_lines(scene, each, direction, 1),
+            Motion::Page => return by_lines(scene, each, direction, scene.layout.view_lines.saturating_sub(2).max(1)),
+            Motion::Char => scene.text.step(head, direction),
+            Motion::Word => scene.text.word_step(head, direction, scene.words()),
+            Motion::LineEdge => line_edge(scene, head, direction),
+            Motion::Block if self.blocks.is_empty() => paragraph_edge(scene, head, direction),
+            Motion::Block => self.block_edge(head),
+            Motion::FileEdge if direction == Direction::Back => Byte(0),
+            Motion::FileEdge => scene.text.end(),
+        };
+        Selection::caret(at)
+    }
+
+    /// The first character of the first line of a block: the one around `head` or the one before it, or the next.
+    fn block_edge(&self, head: Byte) -> Byte {
+        let blocks = &self.blocks;
+        match self.direction {
+            Direction::Back => blocks[..blocks.partition_point(|at| *at < head)].last().copied().unwrap_or(Byte(0)),
+            Direction::Forward => {
+                let next = blocks.partition_point(|at| *at <= head);
+                blocks.get(next).copied().unwrap_or_else(|| self.scene.text.end())
+            }
+        }
+    }
+}
+
+fn first_character(scene: &Scene, line: Line) -> Byte {
+    scene.text.indentation_span(line).end
 }
 
 fn by_lines(scene: &Scene, each: Selection, direction: Direction, lines: usize) -> Selection {
@@ -148,19 +185,10 @@ fn line_edge(scene: &Scene, head: Byte, direction: Direction) -> Byte {
     if head == indentation.end { indentation.start } else { indentation.end }
 }
 
-/// The first character of the first line of a block: the one around `head` or the one before it, or the next. Blocks
-/// are functions, classes and the like where there is a tree that has some, else paragraphs.
-fn block_edge(scene: &Scene, head: Byte, direction: Direction) -> Byte {
+/// The first character of the first line of a paragraph: the one around `head` or the one before it, or the next.
+fn paragraph_edge(scene: &Scene, head: Byte, direction: Direction) -> Byte {
     let text = scene.text;
-    let first = |line: Line| text.indentation_span(line).end;
-    let blocks = scene.tree.map(|tree| tree.all(text, is_block)).unwrap_or_default();
-    if !blocks.is_empty() {
-        let mut starts = blocks.iter().map(|node| first(text.line_of(node.span.start)));
-        return match direction {
-            Direction::Back => starts.rfind(|&at| at < head).unwrap_or(Byte(0)),
-            Direction::Forward => starts.find(|&at| at > head).unwrap_or_else(|| text.end()),
-        };
-    }
+    let first = |line: Line| first_character(scene, line);
     let opens = |line: &Line| !text.is_blank(*line) && line.previous().is_none_or(|previous| text.is_blank(previous));
     let line = text.line_of(head);
     match direction {
