@@ -83,8 +83,8 @@ pub struct Document {
 /// What another program has done to a file.
 #[derive(Debug)]
 pub enum Fate {
-    /// It holds this text now.
-    Changed(Text),
+    /// It holds this text now, and looks like this.
+    Changed(Text, Stamp),
     /// It is gone.
     Gone,
 }

@@ -1,12 +1,10 @@
 //! The files of a folder, those left out that its ignore files name; found on a thread of their own.
 
+use crate::errand::Errand;
+use crate::load::Go;
 use ignore::WalkBuilder;
 use std::path::{Path, PathBuf};
-use std::sync::Arc;
-use std::sync::atomic::{AtomicBool, Ordering};
-use std::sync::mpsc::{Receiver, RecvTimeoutError, TryRecvError, channel};
-use std::thread;
-use std::time::{Duration, Instant};
+use std::time::Duration;
 
 /// Which files are wanted.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
@@ -21,64 +19,36 @@ pub enum Which {
 /// Files handed on in one go.
 const BATCH: usize = 1_024;
 
-/// A walk through a folder under way.
+/// A walk through a folder under way. Dropping it stops it.
 #[derive(Debug)]
 pub struct FileWalk {
-    receiver: Receiver<Vec<PathBuf>>,
-    stop: Arc<AtomicBool>,
+    found: Errand<Vec<PathBuf>>,
 }
 
 impl FileWalk {
     /// Begins to gather the files below `folder`, in the order of their names; at most `limit`. `wake` is called when there
     /// are more.
+    #[must_use]
     pub fn start(folder: &Path, which: Which, limit: usize, wake: impl Fn() + Send + 'static) -> FileWalk {
-        let (sender, receiver) = channel();
-        let stop = Arc::new(AtomicBool::new(false));
-        let (folder, stopped) = (folder.to_owned(), stop.clone());
-        thread::spawn(move || {
+        let folder = folder.to_owned();
+        let work = move |tell: &mut dyn FnMut(Vec<PathBuf>) -> Go| {
             let mut batch = Vec::new();
             for entry in walk(&folder, which).build().filter_map(Result::ok).filter(is_file).take(limit) {
                 batch.extend(entry.path().strip_prefix(&folder).map(Path::to_owned));
-                if batch.len() >= BATCH {
-                    if stopped.load(Ordering::Relaxed) || sender.send(std::mem::take(&mut batch)).is_err() {
-                        return;
-                    }
-                    wake();
+                if batch.len() >= BATCH && tell(std::mem::take(&mut batch)) == Go::Stop {
+                    return;
                 }
             }
-            // Whoever listened may be gone.
-            let _ = sender.send(batch);
-            drop(sender);
-            wake();
-        });
-        FileWalk { receiver, stop }
+            tell(batch);
+        };
+        FileWalk { found: Errand::start(work, wake) }
     }
 
     /// The files that were found meanwhile, and whether those were all. Waits for all of them for a while, no longer.
+    #[must_use]
     pub fn gather(&self, patience: Duration) -> (Vec<PathBuf>, bool) {
-        let until = Instant::now() + patience;
-        let mut files = Vec::new();
-        loop {
-            let left = until.saturating_duration_since(Instant::now());
-            let next = if left.is_zero() {
-                self.receiver.try_recv()
-            } else {
-                self.receiver.recv_timeout(left).map_err(|error| match error {
-                    RecvTimeoutError::Timeout => TryRecvError::Empty,
-                    RecvTimeoutError::Disconnected => TryRecvError::Disconnected,
-                })
-            };
-            match next {
-                Ok(batch) => files.extend(batch),
-                Err(error) => return (files, error == TryRecvError::Disconnected),
-            }
-        }
-    }
-}
-
-impl Drop for FileWalk {
-    fn drop(&mut self) {
-        self.stop.store(true, Ordering::Relaxed);
+        let (batches, is_over) = self.found.gather(patience);
+        (batches.concat(), is_over)
     }
 }
 

@@ -2,6 +2,7 @@
 //!
 //! Knows nothing of verbs or screens. Costs are one pass over the file's bytes.
 
+pub mod errand;
 pub mod folder;
 pub mod journal;
 pub mod layout;
@@ -9,6 +10,7 @@ pub mod load;
 pub mod loading;
 pub mod outside;
 pub mod private;
+pub mod replacing;
 pub mod save;
 pub mod saving;
 pub mod search;

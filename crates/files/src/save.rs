@@ -10,6 +10,7 @@ use std::fs::{self, File, Metadata, OpenOptions};
 use std::io::{self, Write};
 use std::os::unix::fs::MetadataExt;
 use std::path::{Path, PathBuf};
+use std::sync::Arc;
 
 /// How a file was written.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -102,6 +103,9 @@ pub trait FileLayer: fmt::Debug {
 pub struct Disk;
 
 impl FileLayer for Disk {}
+
+/// A file layer for work behind one's back.
+pub type Layer = Arc<dyn FileLayer + Send + Sync>;
 
 /// Writes `bytes` to the file at `path`, whole or not at all.
 ///

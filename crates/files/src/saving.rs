@@ -1,15 +1,13 @@
 //! Saving behind one's back: a disk may take its time, and no key waits for it.
 
 use crate::FileError;
+use crate::errand::Errand;
 use crate::load::{self, Encoding, load};
-use crate::save::{FileLayer, Rights, Written, save_by};
+use crate::save::{FileLayer, Layer, Rights, Written, save_by};
 use crate::stamp::Stamp;
 use snarvel_core::text::Text;
 use std::io;
 use std::path::PathBuf;
-use std::sync::Arc;
-use std::sync::mpsc::{Receiver, RecvTimeoutError, channel};
-use std::thread;
 use std::time::Duration;
 
 /// What is to be written, where.
@@ -43,8 +41,8 @@ pub enum Over {
 pub enum Saved {
     /// It is written; the file looks like this now.
     Written(Written, Option<Stamp>),
-    /// Nothing is written: something else stands there, which this is.
-    Other(Text),
+    /// Nothing is written: something else stands there, which this is, in a file that looks like this.
+    Other(Text, Stamp),
     /// Nothing is written.
     Failed(FileError),
 }
@@ -54,7 +52,7 @@ impl Order {
     #[must_use]
     pub fn carry_out(&self, layer: &dyn FileLayer) -> Saved {
         match self.other() {
-            Some(other) => Saved::Other(other),
+            Some((other, stamp)) => Saved::Other(other, stamp),
             None => match self.write(layer) {
                 Ok((written, stamp)) => Saved::Written(written, stamp),
                 Err(error) => Saved::Failed(error),
@@ -76,7 +74,7 @@ impl Order {
     }
 
     /// What stands there that is not to be written over. A file that cannot be read is left to the save, which says why.
-    fn other(&self) -> Option<Text> {
+    fn other(&self) -> Option<(Text, Stamp)> {
         let now = Stamp::of(&self.path)?;
         let known = match &self.over {
             Over::Anything => return None,
@@ -85,7 +83,7 @@ impl Order {
             Over::Nothing => None,
         };
         let there = load(&self.path).ok().flatten()?.text;
-        (known.is_none_or(|known| there != *known && there != self.text)).then_some(there)
+        (known.is_none_or(|known| there != *known && there != self.text)).then_some((there, now))
     }
 }
 
@@ -93,34 +91,25 @@ impl Order {
 #[derive(Debug)]
 pub struct Saving {
     path: PathBuf,
-    saved: Receiver<Saved>,
+    saved: Errand<Saved>,
 }
 
 impl Saving {
     /// Begins to carry out `order`; `wake` is called when that is done.
     #[must_use]
-    pub fn start(order: Order, layer: Arc<dyn FileLayer + Send + Sync>, wake: impl Fn() + Send + 'static) -> Saving {
-        let (sender, saved) = channel();
+    pub fn start(order: Order, layer: Layer, wake: impl Fn() + Send + 'static) -> Saving {
         let path = order.path.clone();
-        thread::spawn(move || {
-            // Who waited may be gone.
-            let _ = sender.send(order.carry_out(&*layer));
-            wake();
-        });
-        Saving { path, saved }
+        Saving { path, saved: Errand::once(move || order.carry_out(&*layer), wake) }
     }
 
     /// What it has come to, once; waits for that for `longest` at most.
     #[must_use]
     pub fn gather(&self, longest: Duration) -> Option<Saved> {
-        match self.saved.recv_timeout(longest) {
-            Ok(saved) => Some(saved),
-            Err(RecvTimeoutError::Timeout) => None,
-            Err(RecvTimeoutError::Disconnected) => {
-                let source = io::Error::other("it was not finished");
-                Some(Saved::Failed(FileError::Write { path: self.path.clone(), source }))
-            }
-        }
+        let (mut saved, is_over) = self.saved.gather(longest);
+        saved.pop().or_else(|| {
+            let source = io::Error::other("it was not finished");
+            is_over.then(|| Saved::Failed(FileError::Write { path: self.path.clone(), source }))
+        })
     }
 }
 
@@ -128,6 +117,8 @@ impl Saving {
 mod tests {
     use super::*;
     use crate::save::Disk;
+    use std::sync::Arc;
+    use std::sync::mpsc::channel;
 
     fn order(path: PathBuf, over: Over) -> Order {
         Order { path, text: Text::from("ours\n"), encoding: Encoding::Utf8, over, rights: Rights::Minded }
@@ -142,7 +133,8 @@ mod tests {
                 assert_eq!((std::fs::read(&path).unwrap(), Stamp::of(&path)), (b"ours\n".to_vec(), stamp));
                 true
             }
-            Saved::Other(text) => {
+            Saved::Other(text, stamp) => {
+                assert_eq!(Some(stamp), Stamp::of(&path));
                 assert_eq!(text, Text::from(std::fs::read_to_string(&path).unwrap().as_str()));
                 false
             }

@@ -4,7 +4,7 @@
 
 use crate::load::decode;
 use ignore::WalkBuilder;
-use snarvel_core::languages::{self, lexical::Lexical, scanner::Kind};
+use snarvel_core::languages::{self, Language, lexical::Lexical, scanner::Kind};
 use snarvel_core::search::pattern::{Pattern, kinds_of};
 use snarvel_core::text::Text;
 use snarvel_core::units::Span;
@@ -154,9 +154,7 @@ fn hits_of(pattern: &Pattern, ground: &Ground, path: &Path) -> Option<FileHits> 
         Some(text) => text.clone(),
         None => text_of(path, pattern)?,
     };
-    let name = path.file_name().unwrap_or_default().to_string_lossy();
-    let first_line = text.content(snarvel_core::units::Line(0));
-    let language = languages::detect(&name, first_line.get(..first_line.floor_char_boundary(256)).unwrap_or(""));
+    let language = language_of(path, &text);
     let spans = pattern.all(&text, text.span(), language.word_rule());
     if spans.is_empty() {
         return None;
@@ -167,6 +165,13 @@ fn hits_of(pattern: &Pattern, ground: &Ground, path: &Path) -> Option<FileHits> 
     let hits = spans.into_iter().zip(kinds).map(|(span, kind)| hit_at(&text, span, kind)).collect();
     let relative = path.strip_prefix(&ground.folder).unwrap_or(path);
     Some(FileHits { path: relative.to_owned(), hits })
+}
+
+/// The language of a text that the file at `path` holds, by its name and its first line.
+pub(crate) fn language_of(path: &Path, text: &Text) -> Arc<Language> {
+    let name = path.file_name().unwrap_or_default().to_string_lossy();
+    let first_line = text.content(snarvel_core::units::Line(0));
+    languages::detect(&name, first_line.get(..first_line.floor_char_boundary(256)).unwrap_or(""))
 }
 
 /// The text of a file, unless it is binary, too large, or surely without a hit.

@@ -1,7 +1,7 @@
 //! What lies around the text: opening by name, the folder's files, verbs looked up, keys bound, the key sheet.
 
 use super::App;
-use crate::document::{Document, Home, name_of};
+use crate::document::{Document, Home};
 use crate::keys::bindings::{self, Binding, Deed as KeyDeed};
 use crate::panels::files::{Deed, FilesPanel};
 use crate::panels::open::{MOST_FILES, Note, Offered, Opening};
@@ -10,16 +10,27 @@ use crate::sheet;
 use snarvel_core::bookmarks::Bookmarks;
 use snarvel_core::units::Line;
 use snarvel_core::verbs::by_name;
+use snarvel_files::errand::Errand;
 use snarvel_files::folder::{FileWalk, Which};
 use snarvel_files::private;
 use std::path::{Path, PathBuf};
 use std::time::Duration;
 
+/// How long a key waits for what it does to a file.
+const PATIENCE: Duration = Duration::from_millis(40);
+
+/// What is being done to a file, or drawn into one, and what there is to say of it.
+#[derive(Debug)]
+pub(super) struct Doing {
+    deed: Option<Deed>,
+    errand: Errand<Result<String, String>>,
+}
+
 impl App {
     /// Offers the files of the folder, those that are open and those opened of late first.
     pub fn ask_for_file(&mut self) {
         let walk = self.walk(Which::Usual);
-        let opening = Opening::of(&self.folder, self.first_offered(), walk, self.settings.manner);
+        let opening = Opening::of(&self.folder, self.first_offered(), walk, (self.settings.manner, self.waker.clone()));
         self.panel = Some(Panel::Open(Box::new(opening)));
     }
 
@@ -38,11 +49,10 @@ impl App {
         let open: Vec<PathBuf> = self.documents.iter().filter_map(path_of).collect();
         let mut offered: Vec<Offered> = Vec::new();
         for path in self.recent.iter().chain(&open).filter(|path| Some(*path) != here.as_ref()).chain(&here) {
-            let is_open = open.contains(path);
+            let note = if open.contains(path) { Note::Open } else { Note::Recent };
             let shown = path.strip_prefix(&self.folder).unwrap_or(path).to_owned();
-            let is_new = !offered.iter().any(|each| each.path == shown);
-            if is_new && (is_open || path.is_file()) {
-                offered.push(Offered { path: shown, note: if is_open { Note::Open } else { Note::Recent } });
+            if !offered.iter().any(|each| each.path == shown) {
+                offered.push(Offered { path: shown, note });
             }
         }
         offered
@@ -68,6 +78,10 @@ impl App {
         if let Some(Panel::Open(opening)) = &mut self.panel {
             opening.gather(Duration::ZERO);
         }
+        if let Some(Panel::Files(files)) = &mut self.panel {
+            files.gather(Duration::ZERO);
+        }
+        self.gather_doing(Duration::ZERO);
     }
 
     /// Waits for all files that there are to choose from.
@@ -85,60 +99,78 @@ impl App {
             Home::File(path) => Some(path.clone()),
             Home::Pipe | Home::None => None,
         };
-        self.panel = Some(Panel::Files(Box::new(FilesPanel::of(&self.folder, here.as_deref()))));
+        self.panel = Some(Panel::Files(Box::new(FilesPanel::of(&self.folder, here.as_deref(), self.waker.clone()))));
     }
 
-    /// Does to a file what was asked for; the panel says what came of it.
-    pub(super) fn do_to_file(&mut self, deed: &Deed) {
-        let result = if self.writes { self.done_to_file(deed) } else { Ok("not done: only played".to_owned()) };
-        let at = match deed {
-            Deed::CreateFile(path) | Deed::CreateFolder(path) | Deed::Rename(_, path) | Deed::Trash(path) => {
-                path.clone()
-            }
-        };
-        if let (Deed::CreateFile(path), Ok(_)) = (deed, &result) {
-            self.panel = None;
-            self.open(&path.clone());
+    /// Does to a file what was asked for, behind the screen; the panel says what came of it.
+    pub(super) fn do_to_file(&mut self, deed: Deed) {
+        if self.writes {
+            let todo = deed.clone();
+            self.begin_doing(Some(deed), move || todo.done());
+        } else {
+            self.say_of_files("not done: only played");
+        }
+    }
+
+    /// Does `work` behind the screen, one at a time.
+    fn begin_doing(&mut self, deed: Option<Deed>, work: impl FnOnce() -> Result<String, String> + Send + 'static) {
+        if self.doing.is_some() {
+            self.say_of_files("what was asked for before is still being done");
             return;
         }
-        if let Some(Panel::Files(files)) = &mut self.panel {
-            files.refresh(Some(&at));
-            files.said = Some(result.unwrap_or_else(|why| why));
+        self.doing = Some(Doing { deed, errand: self.waker.errand(work) });
+        self.gather_doing(self.waker.patience(PATIENCE));
+        if self.doing.is_some() {
+            self.say_of_files("being done …");
         }
     }
 
-    fn done_to_file(&mut self, deed: &Deed) -> Result<String, String> {
-        let failed = |path: &Path, error: &dyn std::fmt::Display| format!("{}: {error}", path.display());
-        match deed {
-            Deed::CreateFile(path) => {
-                let folder = path.parent().unwrap_or(path);
-                std::fs::create_dir_all(folder).map_err(|error| failed(folder, &error))?;
-                let made = std::fs::OpenOptions::new().write(true).create_new(true).open(path);
-                made.map(|_| String::new()).map_err(|error| failed(path, &error))
+    /// Takes in what was done to a file.
+    fn gather_doing(&mut self, patience: Duration) {
+        let Some(Doing { deed, errand }) = self.doing.take() else { return };
+        let mut slot = Some(errand);
+        let result = Errand::taken(&mut slot, patience);
+        if let Some(errand) = slot {
+            self.doing = Some(Doing { deed, errand });
+            return;
+        }
+        let result = result.unwrap_or_else(|| Err("it broke off".to_owned()));
+        if result.is_ok()
+            && let Some(Deed::Rename(from, to)) = &deed
+        {
+            self.follow_rename(from, to);
+        }
+        let is_seen = matches!(self.panel, Some(Panel::Files(_)));
+        if let (Some(Deed::CreateFile(path)), Ok(_), true) = (&deed, &result, is_seen) {
+            self.panel = None;
+            self.open(path);
+            return;
+        }
+        let said = result.unwrap_or_else(|why| why);
+        match (&mut self.panel, deed) {
+            (Some(Panel::Files(files)), Some(deed)) => {
+                files.refresh(Some(deed.path()));
+                files.said = Some(said);
             }
-            Deed::CreateFolder(path) => {
-                std::fs::create_dir_all(path).map_err(|error| failed(path, &error))?;
-                Ok(format!("{} is there now", path.display()))
-            }
-            Deed::Rename(from, to) => {
-                if to.symlink_metadata().is_ok() {
-                    return Err(format!("{} is there already", to.display()));
-                }
-                std::fs::rename(from, to).map_err(|error| failed(from, &error))?;
-                for document in &mut self.documents {
-                    if let Home::File(path) = &document.home
-                        && let Ok(rest) = path.strip_prefix(from)
-                    {
-                        let moved = if rest.as_os_str().is_empty() { to.clone() } else { to.join(rest) };
-                        document.home = Home::File(moved);
-                    }
-                }
-                Ok(format!("{} is {} now", name_of(from), name_of(to)))
-            }
-            Deed::Trash(path) => {
-                trash::delete(path).map_err(|error| failed(path, &error))?;
-                Ok(format!("{} is in the trash", name_of(path)))
-            }
+            _ => self.say(said),
+        }
+    }
+
+    /// Says something where the files are shown.
+    fn say_of_files(&mut self, said: &str) {
+        match &mut self.panel {
+            Some(Panel::Files(files)) => files.said = Some(said.to_owned()),
+            _ => self.say(said),
+        }
+    }
+
+    /// What is open of a file or folder that has another name now lives there, and so does its journal.
+    fn follow_rename(&mut self, from: &Path, to: &Path) {
+        for index in 0..self.documents.len() {
+            let Home::File(path) = &self.documents[index].home else { continue };
+            let Ok(rest) = path.strip_prefix(from) else { continue };
+            let moved = if rest.as_os_str().is_empty() { to.to_owned() } else { to.join(rest) };
+            self.move_home(index, moved);
         }
     }
 
@@ -230,10 +262,12 @@ impl App {
             self.say("not drawn: only played");
             return;
         }
-        match sheet::write_keys(&self.keymap, &path, sheet::Paper::A4) {
-            Ok(()) => self.say(format!("the keys are drawn in {}", path.display())),
-            Err(error) => self.say(format!("{error:#}")),
-        }
+        let keymap = self.keymap.clone();
+        let draw = move || match sheet::write_keys(&keymap, &path, sheet::Paper::A4) {
+            Ok(()) => Ok(format!("the keys are drawn in {}", path.display())),
+            Err(error) => Err(format!("{error:#}")),
+        };
+        self.begin_doing(None, draw);
     }
 }
 

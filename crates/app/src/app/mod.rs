@@ -12,6 +12,8 @@ mod replacing;
 mod safety;
 mod saving;
 mod sift;
+#[cfg(test)]
+mod slow;
 
 use crate::document::Document;
 use crate::keys::Key;
@@ -26,6 +28,7 @@ use crate::screen::layout::{DeckSize, Frame, Size};
 use crate::session::Store;
 use crate::settings::{Problem, Settings};
 use crate::wake::Waker;
+use desk::Doing;
 use places::Places;
 use safety::Safety;
 use saving::Save;
@@ -37,7 +40,7 @@ use snarvel_core::units::{Byte, Line};
 use snarvel_core::verbs::clip::{Clip, Shelf};
 use snarvel_core::verbs::scene::{Layer, counted};
 use snarvel_core::verbs::{Request, Run, Verb, by_name};
-use snarvel_files::save::{Disk, FileLayer};
+use snarvel_files::save::{Disk, Layer as DiskLayer};
 use std::fmt;
 use std::path::PathBuf;
 use std::sync::Arc;
@@ -136,8 +139,9 @@ pub struct App {
     safety: Safety,
     /// What is being written.
     saves: Vec<Save>,
+    doing: Option<Doing>,
     /// How files are written.
-    pub disk: Arc<dyn FileLayer + Send + Sync>,
+    pub disk: DiskLayer,
     /// Where sessions and bookmarks are kept; none where nothing is.
     pub store: Option<Store>,
     /// The marked lines of files that were closed, with their words.
@@ -190,6 +194,7 @@ impl App {
             recent: Vec::new(),
             safety: Safety::default(),
             saves: Vec::new(),
+            doing: None,
             disk: Arc::new(Disk),
             store: None,
             marked_when_closed: Vec::new(),
@@ -549,7 +554,7 @@ impl App {
             Answer::ClearBookmark(line) => self.clear_bookmark(line),
             Answer::Verb(name) => self.run_named(name),
             Answer::Walk(which) => self.walk_anew(which),
-            Answer::Files(deed) => self.do_to_file(&deed),
+            Answer::Files(deed) => self.do_to_file(deed),
             Answer::Bind(bound) => self.bind(bound),
             Answer::ResetKeys => self.reset_keys(),
             Answer::Choose(choice) => {

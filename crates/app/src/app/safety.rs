@@ -159,10 +159,18 @@ impl App {
                 document.editor.carry("recover", change, self.now_ms);
                 self.show_document(document);
                 self.say("a text without a name was left behind: here it is");
+                self.take_over(left);
+            } else {
+                left.drop_it();
             }
-            self.note_changes();
-            journals.flush();
-            left.drop_it();
+        }
+    }
+
+    /// The current text holds `left` now.
+    fn take_over(&mut self, left: Left) {
+        self.note_changes();
+        if let Some(journal) = &self.document().journal {
+            journal.take_over(left);
         }
     }
 
@@ -185,6 +193,20 @@ impl App {
             self.begin_journal(&mut document);
         }
         self.documents[index] = document;
+    }
+
+    /// The file of `index` is called `path` now.
+    pub(super) fn move_home(&mut self, index: usize, path: PathBuf) {
+        let document = &mut self.documents[index];
+        if let (Some(watch), Home::File(old)) = (&self.safety.watch, &document.home) {
+            watch.forget(old);
+        }
+        document.home = Home::File(path);
+        self.move_journal(index);
+        let document = &mut self.documents[index];
+        if let Some(journal) = document.journal.as_mut().filter(|_| document.editor.is_modified()) {
+            journal.note_whole(document.editor.text());
+        }
     }
 
     /// The file of `index` holds what the document takes for that: its journal begins there.
@@ -257,38 +279,37 @@ impl App {
                 document.holds_now(loaded.text, Some(stamp));
                 self.settle_with_disk(index);
             }
-            Fate::Changed(loaded, _) if !document.editor.is_modified() => {
-                let lines = self.take_from_disk(index, loaded.text);
+            Fate::Changed(loaded, stamp) if !document.editor.is_modified() => {
+                let lines = self.take_from_disk(index, loaded.text, stamp);
                 self.say(format!(
                     "{name} was changed by another program: {lines} taken over, Ctrl+Z shows it as it was"
                 ));
             }
-            Fate::Changed(loaded, _) => {
-                document.fate = Some(crate::document::Fate::Changed(loaded.text));
+            Fate::Changed(loaded, stamp) => {
+                document.fate = Some(crate::document::Fate::Changed(loaded.text, stamp));
                 self.say(format!("{name} was changed by another program, too: Ctrl+S shows both"));
             }
         }
     }
 
-    /// Makes `text`, which the file holds, the text of a document, as a step; says how much that was.
-    fn take_from_disk(&mut self, index: usize, text: Text) -> String {
+    /// Makes `text`, which the file holds that looks like `stamp`, the text of a document, as a step; says how much that was.
+    fn take_from_disk(&mut self, index: usize, text: Text, stamp: Stamp) -> String {
         let now_ms = self.now_ms;
         let document = &mut self.documents[index];
         let change = differences::change(document.editor.text(), &text);
         let places = counted(change.edits().len(), "place");
         document.editor.carry("reload", change, now_ms);
-        let stamp = document.path().and_then(Stamp::of);
-        document.holds_now(text, stamp);
+        document.holds_now(text, Some(stamp));
         self.settle_with_disk(index);
         places
     }
 
     /// Asks what is to become of the current text, which was to be written to `path`, where somebody else's stands.
-    pub(super) fn ask_about_other(&mut self, path: &Path, other: Text, then: Option<Matter>) {
+    pub(super) fn ask_about_other(&mut self, path: &Path, (other, stamp): (Text, Stamp), then: Option<Matter>) {
         let document = self.document_mut();
         let rows = differences::rows(document.editor.text(), &other);
         let (about, title) = if document.home == Home::File(path.to_owned()) {
-            document.fate = Some(crate::document::Fate::Changed(other));
+            document.fate = Some(crate::document::Fate::Changed(other, stamp));
             let name = document.name();
             let said = "was changed by another program since it was opened: − is yours, + what the file holds";
             (About::Outside(then), format!("{name} {said}"))
@@ -319,8 +340,8 @@ impl App {
             }
             (About::Outside(_), Choice::Take) => {
                 let index = self.current;
-                if let Some(crate::document::Fate::Changed(text)) = self.document_mut().fate.take() {
-                    let places = self.take_from_disk(index, text);
+                if let Some(crate::document::Fate::Changed(text, stamp)) = self.document_mut().fate.take() {
+                    let places = self.take_from_disk(index, text, stamp);
                     self.say(format!("{places} as the file holds them; yours is one Ctrl+Z away"));
                 }
             }
@@ -356,9 +377,7 @@ impl App {
         let change = differences::change(editor.text(), &text);
         editor.carry("recover", change, now_ms);
         self.go_to(line);
-        self.note_changes();
-        self.safety.journals.iter().for_each(Journals::flush);
-        left.drop_it();
+        self.take_over(left);
         self.say("what was left behind is here, not saved yet; Ctrl+Z takes it back");
         self.ask_about_left();
     }
@@ -382,5 +401,45 @@ fn told_age(written_at: u64) -> String {
         60..7200 => format!(" {} minutes ago", seconds / 60),
         7200..172_800 => format!(" {} hours ago", seconds / 3600),
         _ => format!(" {} days ago", seconds / 86_400),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use crate::app::App;
+    use crate::palette::{Depth, Palette, Tide};
+    use crate::panels::Panel;
+    use crate::panels::files::Deed;
+    use crate::screen::layout::Size;
+    use std::fs;
+    use std::path::Path;
+    use std::time::{Duration, Instant};
+
+    #[test]
+    fn what_was_edited_of_a_file_that_has_another_name_now_is_left_under_that() {
+        let folder = tempfile::tempdir().unwrap();
+        let (work, state) = (folder.path().join("work"), folder.path().join("state"));
+        fs::create_dir(&work).unwrap();
+        fs::write(work.join("a.py"), "ebb = 1\n").unwrap();
+        let started = |name: &str| {
+            let mut app = App::new(Vec::new(), work.clone(), Palette::new(Tide::Night, Depth::True), Size::REFERENCE);
+            app.keep_safe(&state).unwrap();
+            app.open(Path::new(name));
+            app
+        };
+        let mut app = started("a.py");
+        app.paste("x");
+        app.do_to_file(Deed::Rename(work.join("a.py"), work.join("b.py")));
+        assert_eq!(app.document().path(), Some(work.join("b.py").as_path()));
+        app.journals().unwrap().flush();
+        // As if it was killed: its journal stays, and nobody holds it.
+        drop(app);
+        let mut again = started("b.py");
+        let until = Instant::now() + Duration::from_secs(20);
+        while again.panel.is_none() {
+            assert!(Instant::now() < until, "nothing was left behind");
+            again = started("b.py");
+        }
+        assert!(matches!(again.panel, Some(Panel::Diff(_))));
     }
 }

@@ -15,7 +15,7 @@ use std::time::Duration;
 #[derive(Debug)]
 pub(super) struct Save {
     document: u64,
-    order: Order,
+    pub(super) order: Order,
     saving: Saving,
     /// What comes behind it.
     then: Option<Matter>,
@@ -88,12 +88,8 @@ impl App {
         let waker = self.waker.clone();
         let saving = Saving::start(order.clone(), self.disk.clone(), move || waker.wake());
         self.saves.push(Save { document: id, order, saving, then, again: false });
-        // Without a screen nobody would be told later; and who has waited for one file does not wait for each.
-        let patience = match (self.waker.is_connected(), self.saves.len()) {
-            (false, _) => Duration::MAX,
-            (true, 1) => PATIENCE,
-            (true, _) => Duration::ZERO,
-        };
+        // Who has waited for one file does not wait for each.
+        let patience = self.waker.patience(if self.saves.len() == 1 { PATIENCE } else { Duration::ZERO });
         self.say(format!("{name} {UNDER_WAY}"));
         self.end_saves(patience);
     }
@@ -137,10 +133,10 @@ impl App {
                     self.with_document(index, |app| app.go_on_behind(matter));
                 }
             }
-            Saved::Other(other) => {
+            Saved::Other(other, stamp) => {
                 document.give_up_save();
                 self.ask_or_say(index, "another program has written there, too", |app| {
-                    app.ask_about_other(&save.order.path, other, save.then);
+                    app.ask_about_other(&save.order.path, (other, stamp), save.then);
                 });
             }
             Saved::Failed(FileError::ReadOnly(_)) => {
@@ -209,6 +205,9 @@ impl App {
 
     /// Closes or quits, once nothing would be lost by it.
     pub(super) fn go_on(&mut self, matter: Matter) {
+        if matter == Matter::Quit && self.quits_behind_files() {
+            return;
+        }
         let unsaved = self.unsaved(matter);
         if unsaved.is_empty() {
             self.leave(matter);
@@ -255,79 +254,8 @@ impl App {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::app::Event;
-    use crate::keys::Key;
-    use crate::palette::{Depth, Palette, Tide};
-    use crate::screen::layout::Size;
-    use snarvel_files::save::{Disk, FileLayer};
-    use std::fs::Metadata;
+    use crate::app::slow::Bench;
     use std::io;
-    use std::path::PathBuf;
-    use std::sync::mpsc::{Receiver, Sender, channel};
-    use std::sync::{Arc, Mutex};
-
-    /// A disk that writes nothing until it is told to; or fails, when it is told that.
-    #[derive(Debug)]
-    struct Slow {
-        may: Mutex<Receiver<io::Result<()>>>,
-    }
-
-    impl FileLayer for Slow {
-        fn write_beside(&self, target: &Path, bytes: &[u8], old: Option<&Metadata>) -> io::Result<PathBuf> {
-            self.may.lock().unwrap().recv().unwrap()?;
-            Disk.write_beside(target, bytes, old)
-        }
-    }
-
-    /// The application on a slow disk, with some files open.
-    struct Bench {
-        folder: tempfile::TempDir,
-        app: App,
-        disk: Sender<io::Result<()>>,
-        woken: Receiver<()>,
-    }
-
-    impl Bench {
-        fn with(names: &[&str]) -> Bench {
-            let folder = tempfile::tempdir().unwrap();
-            let palette = Palette::new(Tide::Night, Depth::True);
-            let mut app = App::new(Vec::new(), folder.path().to_owned(), palette, Size::REFERENCE);
-            for name in names {
-                std::fs::write(folder.path().join(name), "ebb\n").unwrap();
-                app.open(Path::new(name));
-            }
-            let (disk, may) = channel();
-            app.disk = Arc::new(Slow { may: Mutex::new(may) });
-            let (wake, woken) = channel();
-            app.waker.connect(move || wake.send(()).unwrap_or(()));
-            Bench { folder, app, disk, woken }
-        }
-
-        fn press(&mut self, keys: &str) {
-            for key in keys.split(' ') {
-                self.app.handle(Event::Key(Key::parse(key).unwrap()), 0);
-            }
-        }
-
-        /// The disk does what it was asked for, or fails.
-        fn disk_goes_on(&mut self, result: io::Result<()>) {
-            let under_way = |app: &App| app.saves.first().map(|save| save.order.text.clone());
-            let before = under_way(&self.app);
-            self.disk.send(result).unwrap();
-            while under_way(&self.app) == before {
-                self.woken.recv_timeout(Duration::from_secs(20)).unwrap();
-                self.app.gather();
-            }
-        }
-
-        fn file(&self, name: &str) -> String {
-            std::fs::read_to_string(self.folder.path().join(name)).unwrap()
-        }
-
-        fn message(&self) -> &str {
-            self.app.message.as_deref().unwrap_or_default()
-        }
-    }
 
     #[test]
     fn work_goes_on_while_a_slow_disk_writes_and_what_came_meanwhile_is_not_saved() {

@@ -1,6 +1,7 @@
 //! Sift in the application: looking while somebody types, showing hits, replacing them in a file or in all.
 
 use super::App;
+use super::replacing::{FileWork, ReplacedLast};
 use crate::document::{Document, Home};
 use crate::finding::Finding;
 use crate::panels::sift::{Focus, Project, Scope, SiftPanel, Wanted};
@@ -25,19 +26,16 @@ pub struct Sifted {
     /// The switches as they were left.
     switches: (Form, Case, Edges),
     /// What the last replacement in the project changed.
-    pub(super) replaced: Vec<Replaced>,
-}
-
-/// A file that a replacement in the project has changed.
-#[derive(Debug)]
-pub(super) struct Replaced {
-    pub path: PathBuf,
-    pub before: Vec<u8>,
-    pub after: Vec<u8>,
+    pub(super) replaced: ReplacedLast,
+    /// What is being written for it.
+    pub(super) work: Option<FileWork>,
 }
 
 /// How many patterns are remembered.
 const MOST_PATTERNS: usize = 100;
+
+/// How long a key waits for the file that it shows: most are there by then, and nothing flickers.
+const PATIENCE: Duration = Duration::from_millis(30);
 
 /// A selection this long is searched in, a shorter one is looked for: unless it lies over lines.
 const LONGEST_WANTED: usize = 200;
@@ -93,6 +91,10 @@ impl App {
 
     /// Does what sift wants.
     pub(super) fn carry_out_sift(&mut self, wanted: Wanted) {
+        if let Some(project) = self.sift().and_then(|sift| sift.project.as_mut()) {
+            // What was to be done once all is found is not wanted any more where something else is.
+            project.is_to_be_replaced &= wanted == Wanted::Show;
+        }
         match wanted {
             Wanted::Search => self.search(),
             Wanted::Show => self.show_hit(),
@@ -179,6 +181,7 @@ impl App {
         self.gather_files();
         self.gather_loading();
         self.end_saves(Duration::ZERO);
+        self.gather_work(Duration::ZERO);
         self.gather_news();
         self.note_changes();
         if matches!(self.panel, Some(Panel::Sift(_))) {
@@ -190,6 +193,10 @@ impl App {
             }
             if self.sift().is_some_and(|sift| sift.hits().len() != was) {
                 self.preview_replacement();
+            }
+            self.gather_shown();
+            if self.sift().and_then(|sift| sift.project.as_ref()).is_some_and(Project::may_be_replaced) {
+                self.replace_in_project();
             }
             self.settle();
         }
@@ -255,11 +262,11 @@ impl App {
         }
     }
 
-    /// Shows the file of the chosen row above: as it is under edit, or as it is on the disk.
+    /// Shows the file of the chosen row above: as it is under edit, or as it is on the disk, once that is read.
     fn show_file_hit(&mut self) {
         let folder = self.folder.clone();
         let rows = usize::from(Frame::of(self).seen.rows);
-        let manner = self.settings.manner;
+        let (waker, manner) = (self.waker.clone(), self.settings.manner);
         let Some(Panel::Sift(sift)) = &mut self.panel else { return };
         let Some(row) = sift.row() else { return };
         let Some(project) = &mut sift.project else { return };
@@ -272,7 +279,15 @@ impl App {
             self.current = index;
             project.shown = None;
         } else if project.shown.as_ref().is_none_or(|(shown, _)| *shown != path) {
-            project.shown = Document::open(&path, manner).ok().map(|document| (path, Box::new(document)));
+            let (patience, is_seen) = (waker.patience(PATIENCE), waker.is_connected());
+            let begun = Document::begin(&path, manner, patience, move || waker.wake());
+            project.shown = begun.ok().map(|mut document| {
+                if !is_seen {
+                    // What cannot be read is shown as far as it came.
+                    let _ = document.settle();
+                }
+                (path, Box::new(document))
+            });
         }
         let document = match &mut project.shown {
             Some((_, document)) => document,
@@ -286,6 +301,16 @@ impl App {
             if project.shown.is_some() {
                 document_caret(project, at);
             }
+        }
+    }
+
+    /// Takes in what has come of the file that is shown.
+    fn gather_shown(&mut self) {
+        let shown = self.sift().and_then(|sift| sift.project.as_mut()).and_then(|project| project.shown.as_mut());
+        let Some((_, document)) = shown.filter(|(_, document)| document.loading.is_some()) else { return };
+        // What cannot be read is shown as far as it came.
+        if document.gather().unwrap_or(true) {
+            self.show_hit();
         }
     }
 

@@ -28,7 +28,7 @@ pub enum Meaning {
 }
 
 /// What keys do, for each layer.
-#[derive(Debug)]
+#[derive(Clone, Debug)]
 pub struct Keymap {
     write: HashMap<Key, Deed>,
     shape: HashMap<Key, Deed>,

@@ -2,12 +2,16 @@
 
 use super::chooser::{Chooser, Order, Pressed};
 use super::{Answer, Line as InputLine};
+use crate::document::name_of;
 use crate::keys::Key;
+use crate::wake::Waker;
 use crossterm::event::{KeyCode, KeyModifiers};
-use snarvel_files::folder::{Which, inside};
+use snarvel_files::errand::Errand;
+use snarvel_files::folder::{Entry, Which, inside};
 use std::borrow::Cow;
 use std::collections::BTreeSet;
 use std::path::{Path, PathBuf};
+use std::time::Duration;
 
 /// A file or folder in the tree.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -48,6 +52,47 @@ pub enum Deed {
     Trash(PathBuf),
 }
 
+impl Deed {
+    /// What it makes, moves to or takes away.
+    pub fn path(&self) -> &Path {
+        match self {
+            Deed::CreateFile(path) | Deed::CreateFolder(path) | Deed::Rename(_, path) | Deed::Trash(path) => path,
+        }
+    }
+
+    /// Does it; what there is to say of it.
+    ///
+    /// # Errors
+    /// What the system says; then all is as it was.
+    pub fn done(&self) -> Result<String, String> {
+        let failed = |path: &Path, error: &dyn std::fmt::Display| format!("{}: {error}", path.display());
+        match self {
+            Deed::CreateFile(path) => {
+                let folder = path.parent().unwrap_or(path);
+                std::fs::create_dir_all(folder).map_err(|error| failed(folder, &error))?;
+                let made = std::fs::OpenOptions::new().write(true).create_new(true).open(path);
+                made.map_err(|error| failed(path, &error))?;
+                Ok(format!("{} is there now", path.display()))
+            }
+            Deed::CreateFolder(path) => {
+                std::fs::create_dir_all(path).map_err(|error| failed(path, &error))?;
+                Ok(format!("{} is there now", path.display()))
+            }
+            Deed::Rename(from, to) => {
+                if to.symlink_metadata().is_ok() {
+                    return Err(format!("{} is there already", to.display()));
+                }
+                std::fs::rename(from, to).map_err(|error| failed(from, &error))?;
+                Ok(format!("{} is {} now", name_of(from), name_of(to)))
+            }
+            Deed::Trash(path) => {
+                trash::delete(path).map_err(|error| failed(path, &error))?;
+                Ok(format!("{} is in the trash", name_of(path)))
+            }
+        }
+    }
+}
+
 /// The files of the folder.
 #[derive(Debug)]
 pub struct FilesPanel {
@@ -63,11 +108,19 @@ pub struct FilesPanel {
     pub said: Option<String>,
     which: Which,
     open: BTreeSet<PathBuf>,
+    /// What is to be shown, while that is read.
+    reading: Option<Errand<Vec<Node>>>,
+    /// What is to be chosen then.
+    wanted: Option<PathBuf>,
+    waker: Waker,
 }
 
+/// How long the folder is waited for: most are read by then, and nothing flickers.
+const PATIENCE: Duration = Duration::from_millis(40);
+
 impl FilesPanel {
-    /// The files of `folder`; the way to `current` is shown, and it is chosen.
-    pub fn of(folder: &Path, current: Option<&Path>) -> FilesPanel {
+    /// The files of `folder`; the way to `current` is shown, and it is chosen. `waker` is woken when they are read.
+    pub fn of(folder: &Path, current: Option<&Path>, waker: Waker) -> FilesPanel {
         let mut panel = FilesPanel {
             folder: folder.to_owned(),
             nodes: Vec::new(),
@@ -76,6 +129,9 @@ impl FilesPanel {
             said: None,
             which: Which::Usual,
             open: BTreeSet::new(),
+            reading: None,
+            wanted: None,
+            waker,
         };
         let way = current.into_iter().flat_map(Path::ancestors).skip(1).filter(|each| each.starts_with(folder));
         panel.open.extend(way.map(Path::to_owned));
@@ -85,23 +141,26 @@ impl FilesPanel {
 
     /// Reads the folders again; `chosen` is chosen if it is there.
     pub fn refresh(&mut self, chosen: Option<&Path>) {
-        let wanted = chosen.map(Path::to_owned).or_else(|| self.node().map(|node| node.path.clone()));
-        self.nodes.clear();
-        self.read(&self.folder.clone(), 0);
+        self.wanted = chosen.map(Path::to_owned).or_else(|| self.node().map(|node| node.path.clone()));
+        let (folder, which, open) = (self.folder.clone(), self.which, self.open.clone());
+        self.reading = Some(self.waker.errand(move || read(&folder, 0, which, &open)));
+        self.gather(self.waker.patience(PATIENCE));
+    }
+
+    /// Takes in what was read.
+    pub fn gather(&mut self, patience: Duration) {
+        let Some(nodes) = Errand::taken(&mut self.reading, patience) else { return };
+        self.nodes = nodes;
         self.filter();
+        let wanted = self.wanted.take();
         if let Some(index) = wanted.and_then(|path| self.nodes.iter().position(|node| node.path == path)) {
             self.chooser.choose(index);
         }
     }
 
-    fn read(&mut self, folder: &Path, depth: usize) {
-        for entry in inside(folder, self.which) {
-            let is_open = entry.is_folder && self.open.contains(&entry.path);
-            self.nodes.push(Node { path: entry.path.clone(), is_folder: entry.is_folder, is_open, depth });
-            if is_open {
-                self.read(&entry.path, depth + 1);
-            }
-        }
+    /// Whether the folders are being read.
+    pub fn is_reading(&self) -> bool {
+        self.reading.is_some()
     }
 
     fn filter(&mut self) {
@@ -210,6 +269,18 @@ impl FilesPanel {
     }
 }
 
+/// What lies in `folder`, which lies `depth` folders deep, with the insides of `open` folders.
+fn read(folder: &Path, depth: usize, which: Which, open: &BTreeSet<PathBuf>) -> Vec<Node> {
+    let mut nodes = Vec::new();
+    for Entry { path, is_folder } in inside(folder, which) {
+        let is_open = is_folder && open.contains(&path);
+        let within = if is_open { read(&path, depth + 1, which, open) } else { Vec::new() };
+        nodes.push(Node { path, is_folder, is_open, depth });
+        nodes.extend(within);
+    }
+    nodes
+}
+
 fn down() -> Key {
     Key::new(KeyCode::Down, KeyModifiers::NONE)
 }
@@ -226,7 +297,7 @@ mod tests {
         for name in ["a.rs", "sub/b.rs"] {
             std::fs::write(root.join(name), "").unwrap();
         }
-        let mut panel = FilesPanel::of(root, None);
+        let mut panel = FilesPanel::of(root, None, Waker::default());
         let press = |panel: &mut FilesPanel, keys: &str| {
             let mut last = Answer::None;
             keys.split(' ').for_each(|key| last = panel.press(Key::parse(key).unwrap()));
@@ -245,6 +316,6 @@ mod tests {
         assert_eq!(panel.nodes.len(), 2);
         assert_eq!(press(&mut panel, "ctrl+n y / enter"), Answer::Files(Deed::CreateFolder(root.join("y"))));
         assert_eq!(press(&mut panel, "a . enter"), Answer::Open(root.join("a.rs")));
-        assert_eq!(FilesPanel::of(root, Some(&root.join("sub/b.rs"))).nodes.len(), 3);
+        assert_eq!(FilesPanel::of(root, Some(&root.join("sub/b.rs")), Waker::default()).nodes.len(), 3);
     }
 }

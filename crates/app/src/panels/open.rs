@@ -5,8 +5,10 @@ use super::Answer;
 use super::chooser::{Chooser, Order, Pressed};
 use crate::document::{Document, Home};
 use crate::keys::Key;
+use crate::wake::Waker;
 use crossterm::event::{KeyCode, KeyModifiers};
 use snarvel_core::editor::Manner;
+use snarvel_files::errand::Errand;
 use snarvel_files::folder::{Entry, FileWalk, Which, inside};
 use snarvel_files::load::{Loaded, decode};
 use std::io::Read;
@@ -53,11 +55,21 @@ pub struct Opening {
     first: Vec<Offered>,
     project: Vec<Offered>,
     walk: Option<FileWalk>,
+    /// What lies in `elsewhere`, while that is read.
+    listing: Option<Errand<Vec<Entry>>>,
+    /// Which of those opened of late are gone, while that is found out.
+    gone: Option<Errand<Vec<PathBuf>>>,
+    /// The start of a file, while that is read.
+    start: Option<(PathBuf, Errand<Option<Loaded>>)>,
+    waker: Waker,
     manner: Manner,
 }
 
 /// How many files are gathered: more than anybody would look through.
 pub const MOST_FILES: usize = 200_000;
+
+/// How long the start of a file is waited for: that of most is there by then.
+const PATIENCE_FOR_START: Duration = Duration::from_millis(20);
 
 /// How long the files of the project are waited for before the panel shows: those of most are there by then.
 const PATIENCE: Duration = Duration::from_millis(40);
@@ -66,8 +78,13 @@ const PATIENCE: Duration = Duration::from_millis(40);
 const BYTES_SHOWN: u64 = 32 << 10;
 
 impl Opening {
-    /// The files below `folder`; `first` come before the others.
-    pub fn of(folder: &Path, first: Vec<Offered>, walk: FileWalk, manner: Manner) -> Opening {
+    /// The files below `folder`; `first` come before the others. `waker` is woken when more is known of them.
+    pub fn of(folder: &Path, first: Vec<Offered>, walk: FileWalk, (manner, waker): (Manner, Waker)) -> Opening {
+        let (root, of_late) = (folder.to_owned(), first.clone());
+        let gone = waker.errand(move || {
+            let recent = of_late.into_iter().filter(|each| each.note == Note::Recent).map(|each| each.path);
+            recent.filter(|path| !root.join(path).is_file()).collect()
+        });
         let mut opening = Opening {
             folder: folder.to_owned(),
             files: first.clone(),
@@ -78,34 +95,45 @@ impl Opening {
             first,
             project: Vec::new(),
             walk: Some(walk),
+            listing: None,
+            gone: Some(gone),
+            start: None,
+            waker,
             manner,
         };
         opening.gather(PATIENCE);
         opening
     }
 
-    /// Takes in the files that were found meanwhile.
+    /// Takes in what was found meanwhile.
     pub fn gather(&mut self, patience: Duration) {
-        let Some(walk) = &self.walk else { return };
-        let (found, is_over) = walk.gather(patience);
-        if is_over {
-            self.walk = None;
+        let gone = Errand::taken(&mut self.gone, self.waker.patience(patience)).unwrap_or_default();
+        self.first.retain(|each| !gone.contains(&each.path));
+        let mut is_news = !gone.is_empty();
+        if let Some(walk) = &self.walk {
+            let (found, is_over) = walk.gather(patience);
+            if is_over {
+                self.walk = None;
+            }
+            let is_first = |path: &PathBuf| self.first.iter().any(|each| each.path == *path);
+            let others: Vec<PathBuf> = found.into_iter().filter(|path| !is_first(path)).collect();
+            self.project.extend(others.into_iter().map(|path| Offered { path, note: Note::None }));
+            is_news = true;
         }
-        let is_first = |path: &PathBuf| self.first.iter().any(|each| each.path == *path);
-        let others: Vec<PathBuf> = found.into_iter().filter(|path| !is_first(path)).collect();
-        self.project.extend(others.into_iter().map(|path| Offered { path, note: Note::None }));
-        if self.elsewhere.is_none() {
+        if is_news && self.elsewhere.is_none() {
             let chosen = self.chosen_path();
             self.offer();
             if let Some(at) = chosen.and_then(|path| self.files.iter().position(|each| each.path == path)) {
                 self.chooser.choose(at);
             }
         }
+        self.gather_listing(patience);
+        self.gather_start(Duration::ZERO);
     }
 
     /// Whether files are still being found.
     pub fn is_looking(&self) -> bool {
-        self.walk.is_some()
+        self.walk.is_some() || self.listing.is_some()
     }
 
     fn chosen_path(&self) -> Option<PathBuf> {
@@ -118,16 +146,15 @@ impl Opening {
         match folder_typed(&typed) {
             Some((folder, _)) => {
                 if self.elsewhere.as_ref() != Some(&folder) {
-                    let offered = |entry: Entry| Offered {
-                        path: entry.path,
-                        note: if entry.is_folder { Note::Folder } else { Note::None },
-                    };
-                    self.files = inside(&self.folder.join(&folder), self.which).into_iter().map(offered).collect();
+                    let (whole, which) = (self.folder.join(&folder), self.which);
+                    self.listing = Some(self.waker.errand(move || inside(&whole, which)));
+                    self.files.clear();
                     self.elsewhere = Some(folder);
+                    self.gather_listing(self.waker.patience(PATIENCE));
                 }
             }
             None => {
-                self.elsewhere = None;
+                (self.elsewhere, self.listing) = (None, None);
                 self.files = self.first.iter().chain(&self.project).cloned().collect();
             }
         }
@@ -146,7 +173,16 @@ impl Opening {
         self.look();
     }
 
-    /// Reads the start of the chosen file.
+    /// Takes in what lies in another folder.
+    fn gather_listing(&mut self, patience: Duration) {
+        if let Some(entries) = Errand::taken(&mut self.listing, patience) {
+            let note = |entry: &Entry| if entry.is_folder { Note::Folder } else { Note::None };
+            self.files = entries.into_iter().map(|each| Offered { note: note(&each), path: each.path }).collect();
+            self.filter();
+        }
+    }
+
+    /// Reads the start of the chosen file; where that of another one is still being read, behind that.
     fn look(&mut self) {
         let chosen = self.chooser.index().map(|index| self.files[index].clone());
         let Some(file) = chosen.filter(|file| file.note != Note::Folder) else {
@@ -154,8 +190,28 @@ impl Opening {
             return;
         };
         if self.preview.as_ref().is_none_or(|(shown, _)| *shown != file.path) {
-            let whole = self.folder.join(&file.path);
-            self.preview = start_of(&whole, self.manner).map(|document| (file.path, Box::new(document)));
+            self.preview = None;
+            if self.start.is_none() {
+                let whole = self.folder.join(&file.path);
+                self.start = Some((file.path, self.waker.errand(move || start_of(&whole))));
+                self.gather_start(self.waker.patience(PATIENCE_FOR_START));
+            }
+        }
+    }
+
+    /// Takes in the start of a file, and reads that of the chosen one where that is another by now.
+    fn gather_start(&mut self, patience: Duration) {
+        let Some((path, start)) = self.start.take() else { return };
+        let mut slot = Some(start);
+        let loaded = Errand::taken(&mut slot, patience).flatten();
+        if let Some(start) = slot {
+            self.start = Some((path, start));
+        } else if self.chosen_path().as_ref() == Some(&path) {
+            let home = Home::File(self.folder.join(&path));
+            let document = loaded.map(|loaded| Document::of(loaded, home, self.manner));
+            self.preview = document.map(|document| (path, Box::new(document)));
+        } else {
+            self.look();
         }
     }
 
@@ -234,13 +290,13 @@ fn at_home(typed: &str) -> PathBuf {
     }
 }
 
-/// A document with the start of the file at `path`; none for what is no file or cannot be read.
-fn start_of(path: &Path, manner: Manner) -> Option<Document> {
+/// The start of the file at `path`; none for what is no file or cannot be read.
+fn start_of(path: &Path) -> Option<Loaded> {
     let file = std::fs::metadata(path).ok()?.is_file().then(|| std::fs::File::open(path).ok())??;
     let mut bytes = Vec::new();
     file.take(BYTES_SHOWN).read_to_end(&mut bytes).ok()?;
     let (text, encoding) = decode(&bytes);
-    Some(Document::of(Loaded { text, encoding, read_only: true }, Home::File(path.to_owned()), manner))
+    Some(Loaded { text, encoding, read_only: true })
 }
 
 #[cfg(test)]
@@ -255,7 +311,7 @@ mod tests {
         }
         let first = first.iter().map(|name| Offered { path: name.into(), note: Note::Recent }).collect();
         let walk = FileWalk::start(folder, Which::Usual, 100, || ());
-        let mut opening = Opening::of(folder, first, walk, Manner::default());
+        let mut opening = Opening::of(folder, first, walk, (Manner::default(), Waker::default()));
         while opening.is_looking() {
             opening.gather(Duration::from_millis(10));
         }
@@ -290,5 +346,35 @@ mod tests {
         assert_eq!(pressed(&mut panel, ". / s u enter"), Answer::None);
         let Answer::Open(path) = pressed(&mut panel, "enter") else { panic!("nothing is opened") };
         assert!(path.ends_with("sub/buoys.lua"), "{path:?}");
+    }
+
+    #[test]
+    fn a_slow_disk_is_asked_for_one_start_at_a_time_and_the_one_that_is_chosen_by_then_is_shown() {
+        let folder = tempfile::tempdir().unwrap();
+        let names = ["a.rs", "b.rs", "c.rs"];
+        let Panel::Open(mut opening) = panel(folder.path(), &names, &[]) else { panic!("it is one") };
+        assert_eq!(opening.preview.as_ref().unwrap().0, Path::new("a.rs"));
+        let waker = Waker::default();
+        let (go, may_go) = std::sync::mpsc::channel::<()>();
+        opening.start = Some(("a.rs".into(), waker.errand(move || may_go.recv().ok().and(None))));
+        for _ in 0..2 {
+            opening.press(Key::parse("down").unwrap());
+            assert!(opening.preview.is_none(), "nothing waits for what is not wanted any more");
+        }
+        opening.gather(Duration::ZERO);
+        assert!(opening.preview.is_none());
+        go.send(()).unwrap();
+        opening.gather_start(Duration::MAX);
+        assert_eq!(opening.preview.as_ref().unwrap().0, Path::new("c.rs"));
+    }
+
+    #[test]
+    fn recent_files_that_are_gone_are_not_offered() {
+        let folder = tempfile::tempdir().unwrap();
+        let Panel::Open(opening) = panel(folder.path(), &["a.rs", "b.rs"], &["gone.rs", "b.rs"]) else {
+            panic!("it is one")
+        };
+        let offered: Vec<&Path> = opening.files.iter().map(|each| each.path.as_path()).collect();
+        assert_eq!(offered, ["b.rs", "a.rs"].map(Path::new));
     }
 }

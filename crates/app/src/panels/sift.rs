@@ -91,20 +91,33 @@ pub struct Project {
     pub by_kind: [usize; 3],
     /// The file that is shown above, when it is not one that is open.
     pub shown: Option<(PathBuf, Box<Document>)>,
+    /// Whether all hits are to be replaced as soon as they are found.
+    pub is_to_be_replaced: bool,
 }
 
 impl Project {
     /// With nothing found yet.
     pub fn searching(search: FolderSearch) -> Project {
+        Project { search: Some(search), ..Project::empty() }
+    }
+
+    /// With nothing to be found.
+    pub fn empty() -> Project {
         Project {
-            search: Some(search),
+            search: None,
             files: Vec::new(),
             searched: 0,
             rows: Vec::new(),
             listed: 0,
             by_kind: [0; 3],
             shown: None,
+            is_to_be_replaced: false,
         }
+    }
+
+    /// Whether all hits that are to be replaced are found.
+    pub fn may_be_replaced(&self) -> bool {
+        self.is_to_be_replaced && self.search.is_none()
     }
 
     /// Takes in files with hits that were found since; those of `kinds` are listed.

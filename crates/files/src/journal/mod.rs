@@ -186,6 +186,12 @@ impl Journal {
         self.orders.send(Order::Restart { id: self.id, base: base.clone() });
     }
 
+    /// What was left behind is in the text now, which was noted: it is thrown away once this journal stands on the disk, and
+    /// stays where that cannot be.
+    pub fn take_over(&self, left: Left) {
+        self.orders.send(Order::TakeOver { id: self.id, left });
+    }
+
     /// Ends it: nothing is to be kept.
     pub fn end(self) {
         self.orders.send(Order::End { id: self.id });
@@ -290,6 +296,67 @@ mod tests {
         assert_eq!((recovered.text, recovered.is_stale), (now, true));
         lefts.into_iter().for_each(Left::drop_it);
         assert!(found(folder.path()).is_empty());
+    }
+
+    #[test]
+    fn what_was_left_is_thrown_away_once_another_journal_holds_it() {
+        let folder = tempfile::tempdir().unwrap();
+        let now = left(folder.path(), "ebb flow", &[(0, 3, "tide")]);
+        let journals = Journals::in_folder(folder.path().to_owned()).unwrap();
+        let (mut journal, beside) = journals.begin(&base("ebb flow", 7));
+        let left = beside.left.into_iter().next().unwrap();
+        let path = left.path.clone();
+        journal.note_whole(&now);
+        journal.take_over(left);
+        journals.flush();
+        assert!(!path.exists());
+        // It is in the other one.
+        let other = fs::read_dir(folder.path()).unwrap().flatten().find(|entry| entry.path().is_file()).unwrap();
+        let (_, records) = record::read(&fs::read(other.path()).unwrap());
+        assert!(matches!(&records[..], [Record::Whole(text)] if *text == now.to_string()));
+    }
+
+    #[test]
+    fn what_was_left_stays_where_no_journal_can_be_written() {
+        let folder = tempfile::tempdir().unwrap();
+        let now = left(folder.path(), "ebb flow", &[(0, 3, "tide")]);
+        let left = found(folder.path()).remove(0);
+        let path = left.path.clone();
+        let elsewhere = folder.path().join("gone");
+        let journals = Journals::in_folder(elsewhere.clone()).unwrap();
+        let (mut journal, _) = journals.begin(&base("ebb flow", 7));
+        journals.flush();
+        fs::remove_dir_all(elsewhere).unwrap();
+        journal.note_whole(&now);
+        journal.take_over(left);
+        journals.flush();
+        assert!(path.exists());
+    }
+
+    #[test]
+    fn a_journal_that_cannot_begin_anew_takes_nothing_more() {
+        let folder = tempfile::tempdir().unwrap();
+        let journals = Journals::in_folder(folder.path().to_owned()).unwrap();
+        let (mut journal, _) = journals.begin(&base("ebb", 7));
+        let mut text = Text::from("ebb");
+        let change = replaced(&mut text, 0, 0, "x");
+        journal.note(&[change], &text);
+        journals.flush();
+        let path = fs::read_dir(folder.path()).unwrap().flatten().next().unwrap().path();
+        let was = fs::read(&path).unwrap();
+        // A folder in the way of the new file.
+        fs::create_dir_all(path.with_extension("new").join("in the way")).unwrap();
+        journal.restart(&base("xebb", 8));
+        let change = replaced(&mut text, 0, 0, "y");
+        journal.note(&[change], &text);
+        journals.flush();
+        assert_eq!(fs::read(&path).unwrap(), was);
+        // Once it can, it goes on.
+        fs::remove_dir_all(path.with_extension("new")).unwrap();
+        journal.note_whole(&text);
+        journals.flush();
+        let (_, records) = record::read(&fs::read(&path).unwrap());
+        assert!(matches!(&records[..], [Record::Whole(whole)] if *whole == text.to_string()));
     }
 
     #[test]

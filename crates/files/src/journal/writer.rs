@@ -1,7 +1,7 @@
 //! The thread that writes journals: at once, so that a killed program loses nothing, and to the disk within a second.
 
 use super::record::{self, Header};
-use super::{Base, LARGEST_BASE};
+use super::{Base, LARGEST_BASE, Left};
 use snarvel_core::text::Text;
 use std::collections::HashMap;
 use std::fs::{self, File};
@@ -20,6 +20,7 @@ pub(super) enum Order {
     Change { id: u64, bytes: Vec<u8> },
     Whole { id: u64, text: Text },
     Restart { id: u64, base: Base },
+    TakeOver { id: u64, left: Left },
     End { id: u64 },
     Flush(Sender<()>),
 }
@@ -169,6 +170,11 @@ fn carry_out(order: Order, open: &mut HashMap<u64, Open>) {
                 journal.anew(&[]);
             }
         }
+        Order::TakeOver { id, left } => {
+            if open.get_mut(&id).is_some_and(Open::is_on_the_disk) {
+                left.drop_it();
+            }
+        }
         Order::End { id } => {
             if let Some(journal) = open.remove(&id) {
                 let _ = fs::remove_file(&journal.path);
@@ -238,8 +244,18 @@ impl Open {
         });
         match written {
             Ok(file) => self.file = Some(file),
-            Err(_) => drop(fs::remove_file(&fresh)),
+            Err(_) => {
+                let _ = fs::remove_file(&fresh);
+                // What comes next belongs behind `content`: behind what is there it would make another text.
+                self.file = None;
+            }
         }
+    }
+
+    /// Waits until all of it is on the disk, and says whether that is so.
+    fn is_on_the_disk(&mut self) -> bool {
+        self.settle_whole();
+        self.file.as_ref().is_some_and(|file| file.sync_data().is_ok())
     }
 
     fn flush(&mut self) {

@@ -35,7 +35,9 @@ impl Painter<'_> {
             }
         });
         if files.chooser.shown.is_empty() {
-            let hint = if is_whole {
+            let hint = if files.is_reading() {
+                "reading the folder …"
+            } else if is_whole {
                 "nothing is here yet: Ctrl+N makes a file"
             } else {
                 "nothing that is shown is called that"

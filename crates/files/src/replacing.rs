@@ -1,0 +1,218 @@
+//! Replacing in many files behind one's back: each of them as a whole or not at all, and only where it still holds what was
+//! found; and taking that back.
+
+use crate::FileError;
+use crate::errand::Errand;
+use crate::load::{Encoding, Go};
+use crate::loading::Opened;
+use crate::save::{FileLayer, Layer, Rights};
+use crate::saving::{Order, Over, Saved};
+use crate::search::language_of;
+use crate::stamp::Stamp;
+use snarvel_core::changes::Change;
+use snarvel_core::languages::Language;
+use snarvel_core::search::pattern::Pattern;
+use snarvel_core::search::replacement::Replacement;
+use snarvel_core::text::{LineEnd, Text};
+use snarvel_core::units::Span;
+use std::path::PathBuf;
+use std::sync::Arc;
+
+/// What is put in the place of what.
+#[derive(Clone, Debug)]
+pub struct Rule {
+    /// What was looked for.
+    pub pattern: Arc<Pattern>,
+    /// What comes in its place.
+    pub replacement: Replacement,
+}
+
+impl Rule {
+    /// What replaces `hits` in `text`, which is in `language`; none where one of them is no hit any more. Line ends of the
+    /// replacement are written as `line_end`.
+    #[must_use]
+    pub fn change(&self, text: &Text, language: &Language, hits: &[Span], line_end: LineEnd) -> Option<Change> {
+        let now = self.pattern.all(text, text.span(), language.word_rule());
+        let is_as_found = hits.iter().all(|hit| now.binary_search(hit).is_ok());
+        is_as_found.then(|| self.replacement.change(text, &self.pattern, hits, line_end))
+    }
+}
+
+/// A file in which something was replaced.
+#[derive(Clone, Debug)]
+pub struct Replaced {
+    /// Which file.
+    pub path: PathBuf,
+    /// How many places of it.
+    pub places: usize,
+    encoding: Encoding,
+    before: Text,
+    after: Text,
+    stamp: Option<Stamp>,
+}
+
+/// Why a file is as it was.
+#[derive(Debug, thiserror::Error)]
+pub enum Kept {
+    /// It cannot be read or written.
+    #[error(transparent)]
+    Failed(#[from] FileError),
+    /// It holds something else now.
+    #[error("{0} has changed since")]
+    Changed(PathBuf),
+}
+
+/// What has become of a file: one that stays as it is for there is nothing to change counts as replaced at no place.
+pub type Fate = Result<Replaced, Kept>;
+
+/// Begins to replace in `files`, each with its hits, and tells the fate of each, in order; `wake` is called each time.
+#[must_use]
+pub fn replace(
+    rule: Rule,
+    files: Vec<(PathBuf, Vec<Span>)>,
+    layer: Layer,
+    wake: impl Fn() + Send + 'static,
+) -> Errand<Fate> {
+    let work = move |tell: &mut dyn FnMut(Fate) -> Go| {
+        for (path, hits) in files {
+            tell(rule.replaced_in(path, &hits, &*layer));
+        }
+    };
+    Errand::start(work, wake)
+}
+
+/// Begins to take back what was replaced, in the files that still are as they became.
+#[must_use]
+pub fn take_back(replaced: Vec<Replaced>, layer: Layer, wake: impl Fn() + Send + 'static) -> Errand<Fate> {
+    let work = move |tell: &mut dyn FnMut(Fate) -> Go| {
+        for each in replaced {
+            tell(each.turned().and_then(|order| order.written(&*layer)));
+        }
+    };
+    Errand::start(work, wake)
+}
+
+impl Rule {
+    fn replaced_in(&self, path: PathBuf, hits: &[Span], layer: &dyn FileLayer) -> Fate {
+        let opened = Opened::read(&path)?;
+        let Some(loaded) = opened.loaded else { return Err(Kept::Changed(path)) };
+        let (before, mut after) = (loaded.text.clone(), loaded.text);
+        let line_end = opened.layout.0.line_end.unwrap_or_else(|| LineEnd::most_frequent(&before));
+        let change = self.change(&before, &language_of(&path, &before), hits, line_end);
+        let Some(change) = change else { return Err(Kept::Changed(path)) };
+        let places = change.edits().len();
+        after.apply(&change);
+        let order = Replaced { path, places, encoding: loaded.encoding, before, after, stamp: opened.stamp };
+        if places == 0 { Ok(order) } else { order.written(layer) }
+    }
+}
+
+impl Replaced {
+    /// The same backwards.
+    fn turned(self) -> Fate {
+        if Stamp::of(&self.path).is_none() {
+            // A file that was deleted since is nothing to be brought back.
+            return Err(Kept::Changed(self.path));
+        }
+        Ok(Replaced { before: self.after, after: self.before, ..self })
+    }
+
+    /// Writes what comes after, unless something else stands there than what was before.
+    fn written(self, layer: &dyn FileLayer) -> Fate {
+        let order = Order {
+            path: self.path.clone(),
+            text: self.after.clone(),
+            encoding: self.encoding,
+            over: Over::Known(self.stamp, self.before.clone()),
+            rights: Rights::Minded,
+        };
+        match order.carry_out(layer) {
+            Saved::Written(_, stamp) => Ok(Replaced { stamp, ..self }),
+            Saved::Other(..) => Err(Kept::Changed(self.path)),
+            Saved::Failed(error) => Err(error.into()),
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::save::Disk;
+    use snarvel_core::search::pattern::Wish;
+    use std::fs;
+    use std::path::Path;
+    use std::time::Duration;
+
+    fn rule(what: &str, with: &str) -> Rule {
+        let pattern = Pattern::new(Wish { what: what.to_owned(), ..Wish::default() }).unwrap();
+        let replacement = Replacement::new(with, &pattern).unwrap();
+        Rule { pattern: Arc::new(pattern), replacement }
+    }
+
+    /// The hits of `what` in the file at `path`.
+    fn found(path: &Path, what: &str) -> (PathBuf, Vec<Span>) {
+        let text = Opened::read(path).unwrap().loaded.unwrap().text;
+        let rule = rule(what, "");
+        (path.to_owned(), rule.pattern.all(&text, text.span(), language_of(path, &text).word_rule()))
+    }
+
+    fn told(errand: &Errand<Fate>) -> Vec<Result<usize, String>> {
+        let (fates, is_over) = errand.gather(Duration::MAX);
+        assert!(is_over);
+        fates.into_iter().map(|fate| fate.map(|each| each.places).map_err(|why| why.to_string())).collect()
+    }
+
+    #[test]
+    fn files_are_replaced_in_where_they_hold_what_was_found_and_taken_back_where_they_are_as_they_became() {
+        let folder = tempfile::tempdir().unwrap();
+        let path = |name: &str| folder.path().join(name);
+        let files: [(&str, &[u8]); 5] = [
+            ("a.py", b"tide = 1\r\ntide = 2"),
+            ("b.txt", b"\xFF\xFEt\0i\0d\0e\0"),
+            ("c.txt", b"raw \xFF tide"),
+            ("d.txt", b"tide"),
+            ("e.txt", b"tide"),
+        ];
+        files.iter().for_each(|(name, content)| fs::write(path(name), content).unwrap());
+        let mut found: Vec<_> = files.iter().map(|(name, _)| found(&path(name), "tide")).collect();
+        found.push((path("f.txt"), Vec::new()));
+        fs::write(path("d.txt"), "a tide").unwrap();
+        fs::set_permissions(path("e.txt"), std::os::unix::fs::PermissionsExt::from_mode(0o444)).unwrap();
+        let (fates, _) = replace(rule("tide", "ebb"), found, Arc::new(Disk), || ()).gather(Duration::MAX);
+        let (done, kept): (Vec<_>, Vec<_>) = fates.into_iter().partition(Result::is_ok);
+        let done: Vec<Replaced> = done.into_iter().map(Result::unwrap).collect();
+        assert_eq!(done.iter().map(|each| each.places).collect::<Vec<_>>(), [2, 1, 1]);
+        let kept: Vec<String> = kept.into_iter().map(|each| each.unwrap_err().to_string()).collect();
+        assert!(
+            kept[0].ends_with("d.txt has changed since") && kept[2].ends_with("f.txt has changed since"),
+            "{kept:?}"
+        );
+        assert!(kept[1].contains("e.txt is read-only"), "{kept:?}");
+        assert_eq!(fs::read(path("a.py")).unwrap(), b"ebb = 1\r\nebb = 2");
+        assert_eq!(fs::read(path("b.txt")).unwrap(), b"\xFF\xFEe\0b\0b\0");
+        assert_eq!(fs::read(path("c.txt")).unwrap(), b"raw \xFF ebb");
+        assert_eq!(fs::read(path("d.txt")).unwrap(), b"a tide");
+        fs::write(path("b.txt"), "of somebody else").unwrap();
+        fs::remove_file(path("c.txt")).unwrap();
+        let back = told(&take_back(done, Arc::new(Disk), || ()));
+        assert!(back[0] == Ok(2) && back[1].is_err() && back[2].is_err(), "{back:?}");
+        assert_eq!(fs::read(path("a.py")).unwrap(), files[0].1);
+        assert_eq!(fs::read(path("b.txt")).unwrap(), b"of somebody else");
+        assert!(!path("c.txt").exists());
+    }
+
+    #[test]
+    fn what_an_encoding_cannot_write_leaves_the_file_and_nothing_to_do_writes_nothing() {
+        let folder = tempfile::tempdir().unwrap();
+        let path = folder.path().join("latin.txt");
+        let german = "Der diensthabende Lotse prüft täglich die Pegelstände für die Fähre über die Förde: tide.\n";
+        let (was, ..) = encoding_rs::WINDOWS_1252.encode(german);
+        fs::write(&path, &was).unwrap();
+        let fate = told(&replace(rule("tide", "潮"), vec![found(&path, "tide")], Arc::new(Disk), || ()));
+        assert!(fate[0].as_ref().unwrap_err().contains("has no '潮'"), "{fate:?}");
+        assert_eq!(fs::read(&path).unwrap(), *was);
+        let stamp = Stamp::of(&path);
+        let fate = told(&replace(rule("tide", "tide"), vec![found(&path, "tide")], Arc::new(Disk), || ()));
+        assert_eq!((fate, Stamp::of(&path)), (vec![Ok(0)], stamp));
+    }
+}
