@@ -58,8 +58,8 @@ pub trait Syntax: Sync {
     /// What the first byte of `line` is in, before it.
     fn kind_before_line(&self, line: Line) -> Kind;
 
-    /// [`Syntax::pieces`] of each of `lines`, which are in order.
-    fn pieces_of(&self, lines: &[Line]) -> Vec<Vec<Piece>>;
+    /// What is on each of `lines`, which are in order.
+    fn scanned(&self, lines: &[Line]) -> Vec<Scanned>;
 
     /// [`Syntax::kind_before_line`] of each of `lines`, which are in order.
     fn kinds_before(&self, lines: &[Line]) -> Vec<Kind>;
@@ -72,6 +72,17 @@ pub struct Piece {
     pub span: Span,
     /// What the scanner says of it, offsets within the line.
     pub token: Token,
+}
+
+/// A line, and what is on it.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Scanned {
+    /// Which line.
+    pub line: Line,
+    /// It without its line end.
+    pub content: Span,
+    /// The comments and literals that touch it, in order.
+    pub pieces: Vec<Piece>,
 }
 
 /// What the text is at `at`, of whose line these are the pieces, in order.
@@ -235,15 +246,20 @@ impl Syntax for LexicalView<'_> {
         pieces
     }
 
-    fn pieces_of(&self, lines: &[Line]) -> Vec<Vec<Piece>> {
+    fn scanned(&self, lines: &[Line]) -> Vec<Scanned> {
         if lines.len() < FOR_TWO {
-            return lines.iter().map(|line| self.pieces(*line)).collect();
+            let scanned = |&line| {
+                let content = locked(&self.reader).content_span(line);
+                Scanned { line, content, pieces: self.pieces(line) }
+            };
+            return lines.iter().map(scanned).collect();
         }
         let layers = &self.lexical.layers;
         self.sweep(lines).each(&self.state_before(lines[0]), |seen| {
             let mut pieces = Vec::new();
-            layers.scan(seen.content, seen.state, &mut |found| pieces.extend(piece_of(&found, seen.start)));
-            pieces
+            let mut take = |found: Found| pieces.extend(piece_of(&found, seen.content.start));
+            let behind = layers.scan(seen.whole, seen.state, &mut take);
+            (Scanned { line: seen.line, content: seen.content, pieces }, Some(behind))
         })
     }
 
@@ -252,7 +268,7 @@ impl Syntax for LexicalView<'_> {
             return lines.iter().map(|line| self.kind_before_line(*line)).collect();
         }
         let language = self.lexical.language();
-        self.sweep(lines).each(&self.state_before(lines[0]), |seen| seen.state.kind(language))
+        self.sweep(lines).each(&self.state_before(lines[0]), |seen| (seen.state.kind(language), None))
     }
 
     fn kind_before_line(&self, line: Line) -> Kind {

@@ -14,9 +14,11 @@ use std::ops::Range;
 /// A line on the way of a sweep.
 pub(super) struct Seen<'a> {
     pub state: &'a Layer,
-    /// With its line end, if it has one.
-    pub content: &'a str,
-    pub start: Byte,
+    pub line: Line,
+    /// It without its line end.
+    pub content: Span,
+    /// Its characters with its line end, if it has one.
+    pub whole: &'a str,
 }
 
 /// Goes over lines of a text, which are in order.
@@ -61,8 +63,9 @@ impl Layers {
 }
 
 impl Sweep<'_> {
-    /// What `see` makes of each line, if the first one begins in `state`.
-    pub(super) fn each<R: Send>(self, state: &Layer, see: impl Fn(Seen) -> R + Sync) -> Vec<R> {
+    /// What `see` makes of each line, if the first one begins in `state`. Where `see` has scanned the line, it says in which
+    /// state the next one begins.
+    pub(super) fn each<R: Send>(self, state: &Layer, see: impl Fn(Seen) -> (R, Option<Layer>) + Sync) -> Vec<R> {
         let mut parts = in_halves(self.lines.len(), |range| {
             let begun = match range.start {
                 0 => state.clone(),
@@ -82,23 +85,22 @@ impl Sweep<'_> {
         parts.into_iter().flat_map(|part| part.made).collect()
     }
 
-    fn part<R>(self, range: Range<usize>, begun: Layer, see: &impl Fn(Seen) -> R) -> Part<R> {
+    fn part<R>(self, range: Range<usize>, begun: Layer, see: &impl Fn(Seen) -> (R, Option<Layer>)) -> Part<R> {
         let (mut reader, mut made) = (Reader::new(self.text), Vec::with_capacity(range.len()));
         // What lies between the lines is read by another one, so that neither has to go back.
         let mut between = Reader::new(self.text);
         let (mut state, mut at) = (begun.clone(), None);
-        let mut go = |reader: &mut Reader, line: Line| {
-            let start = reader.line_start(line);
-            state = self.layers.onward(&mut between, std::mem::take(&mut state), [at.unwrap_or(start), start]);
-            at = Some(start);
-            state.clone()
-        };
         for &line in &self.lines[range.clone()] {
-            let state = go(&mut reader, line);
-            let span = reader.line_span(line);
-            made.push(see(Seen { state: &state, content: &reader.slice(span), start: span.start }));
+            let [content, span] = reader.line_spans(line);
+            state = self.layers.onward(&mut between, state, [at.unwrap_or(span.start), span.start]);
+            let (one, behind) = see(Seen { state: &state, line, content, whole: &reader.slice(span) });
+            made.push(one);
+            (state, at) = behind.map_or((state, Some(span.start)), |behind| (behind, Some(span.end)));
         }
-        let behind = self.lines.get(range.end).map_or_else(Layer::default, |line| go(&mut reader, *line));
+        let behind = self.lines.get(range.end).map_or_else(Layer::default, |line| {
+            let start = reader.line_start(*line);
+            self.layers.onward(&mut between, state, [at.unwrap_or(start), start])
+        });
         Part { range, begun, made, behind }
     }
 }
@@ -108,7 +110,7 @@ mod tests {
     use super::*;
     use crate::halves::FOR_TWO;
     use crate::languages::by_name;
-    use crate::languages::lexical::{Lexical, Syntax};
+    use crate::languages::lexical::{Lexical, Scanned, Syntax};
 
     /// Whether a sweep over every other line says what asking one by one says.
     fn agree(language: &str, plain: &str) {
@@ -119,8 +121,8 @@ mod tests {
         let (swept, asked) = (swept.of(&text), asked.of(&text));
         let kinds: Vec<_> = lines.iter().map(|line| asked.kind_before_line(*line)).collect();
         assert_eq!(swept.kinds_before(&lines), kinds, "{language}");
-        let pieces: Vec<_> = lines.iter().map(|line| asked.pieces(*line)).collect();
-        assert_eq!(swept.pieces_of(&lines), pieces, "{language}");
+        let alone = lines.iter().flat_map(|line| asked.scanned(std::slice::from_ref(line)));
+        assert_eq!(swept.scanned(&lines), alone.collect::<Vec<_>>(), "{language}");
     }
 
     #[test]
@@ -139,8 +141,11 @@ mod tests {
     fn few_lines_and_none() {
         let text = Text::from("a /*\nb\n*/");
         let lexical = Lexical::new(by_name("rust").unwrap());
-        assert!(lexical.of(&text).pieces_of(&[]).is_empty());
-        let [first, last] = [Line(0), Line(2)].map(|line| lexical.of(&text).pieces(line));
-        assert_eq!(lexical.of(&text).pieces_of(&[Line(0), Line(2)]), [first, last]);
+        assert!(lexical.of(&text).scanned(&[]).is_empty());
+        let [first, last] = [Line(0), Line(2)].map(|line| {
+            let content = text.content_span(line);
+            Scanned { line, content, pieces: lexical.of(&text).pieces(line) }
+        });
+        assert_eq!(lexical.of(&text).scanned(&[Line(0), Line(2)]), [first, last]);
     }
 }

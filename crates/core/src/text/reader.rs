@@ -19,8 +19,12 @@ pub struct Reader<'a> {
     /// The pieces behind the one at hand, once somebody has gone on to them.
     pieces: Option<Chunks<'a>>,
     piece: Chunk<'a>,
-    /// The line of the first byte of the piece.
-    line: usize,
+    /// The line of the first byte of the piece, where it is known.
+    line: Option<usize>,
+    /// Whether somebody asks for lines: then they are counted along the way.
+    counts: bool,
+    /// How many line feeds stand in the piece, once that is counted.
+    feeds: Option<usize>,
     /// Where line feeds stand in the piece, once somebody has asked.
     breaks: Vec<u32>,
     knows_breaks: bool,
@@ -33,7 +37,18 @@ impl<'a> Reader<'a> {
     #[must_use]
     pub fn new(text: &'a Text) -> Reader<'a> {
         let piece = text.chunk_at(Byte(0));
-        Reader { text, pieces: None, piece, line: 0, breaks: Vec::new(), knows_breaks: false, begun: String::new() }
+        let (counts, breaks, knows_breaks) = (false, Vec::new(), false);
+        Reader {
+            text,
+            pieces: None,
+            piece,
+            line: Some(0),
+            counts,
+            feeds: None,
+            breaks,
+            knows_breaks,
+            begun: String::new(),
+        }
     }
 
     /// The text that is read.
@@ -47,9 +62,10 @@ impl<'a> Reader<'a> {
     /// # Panics
     /// If `at` is past the end.
     pub fn line_of(&mut self, at: Byte) -> Line {
+        self.line();
         self.move_to(at);
         let offset = (at - self.piece.start) as u32;
-        Line(self.line + self.breaks().partition_point(|&at| at < offset))
+        Line(self.line() + self.breaks().partition_point(|&at| at < offset))
     }
 
     /// [`Text::line_start`].
@@ -57,14 +73,14 @@ impl<'a> Reader<'a> {
     /// # Panics
     /// If `line` is past the last.
     pub fn line_start(&mut self, line: Line) -> Byte {
-        let near = self.line + (self.breaks().len() + 1) * NEAR_TIMES;
-        while line.0 <= near && line.0 > self.line + self.breaks().len() && self.go_on() {}
-        if let Some(at) = line.0.checked_sub(self.line + 1).and_then(|index| self.break_at(index)) {
+        let near = self.line() + (self.feeds() + 1) * NEAR_TIMES;
+        while line.0 <= near && line.0 > self.line() + self.feeds() && self.go_on() {}
+        if let Some(at) = line.0.checked_sub(self.line() + 1).and_then(|index| self.break_at(index)) {
             return self.piece.start + at + 1;
         }
         let start = self.text.line_start(line);
         // The first line of the piece began before it.
-        if line.0 != self.line {
+        if line.0 != self.line() {
             self.jump(start);
         }
         start
@@ -72,7 +88,7 @@ impl<'a> Reader<'a> {
 
     fn line_parts(&mut self, line: Line) -> LineParts {
         let start = self.line_start(line);
-        let at = line.0.checked_sub(self.line).and_then(|index| self.break_at(index));
+        let at = line.0.checked_sub(self.line()).and_then(|index| self.break_at(index));
         match at.map(|at| (at, self.piece.start + at + 1)) {
             Some((at, end)) if at > 0 || end - start == 1 => {
                 let is_crlf = end - start > 1 && self.piece.text.as_bytes()[at - 1] == b'\r';
@@ -84,8 +100,13 @@ impl<'a> Reader<'a> {
 
     /// [`Text::line_span`].
     pub fn line_span(&mut self, line: Line) -> Span {
+        self.line_spans(line)[1]
+    }
+
+    /// [`Text::content_span`] and [`Text::line_span`].
+    pub fn line_spans(&mut self, line: Line) -> [Span; 2] {
         let parts = self.line_parts(line);
-        Span::new(parts.content.start, parts.end)
+        [parts.content, Span::new(parts.content.start, parts.end)]
     }
 
     /// [`Text::content_span`].
@@ -190,13 +211,9 @@ impl<'a> Reader<'a> {
         let end = (self.piece.start + self.piece.text.len()).0;
         let behind = || self.text.rope.chunks_at_byte(end).0;
         let Some(next) = self.pieces.get_or_insert_with(behind).next() else { return false };
-        let passed = self.piece.text;
-        self.line += match self.knows_breaks {
-            true => self.breaks.len(),
-            false => memchr::memchr_iter(b'\n', passed.as_bytes()).count(),
-        };
-        self.piece = Chunk { text: next, start: self.piece.start + passed.len() };
-        self.knows_breaks = false;
+        self.line = self.line.filter(|_| self.counts).map(|line| line + self.feeds());
+        self.piece = Chunk { text: next, start: Byte(end) };
+        (self.feeds, self.knows_breaks) = (None, false);
         true
     }
 
@@ -204,7 +221,20 @@ impl<'a> Reader<'a> {
     fn jump(&mut self, at: Byte) {
         let (text, start, _, line) = self.text.rope.chunk_at_byte(at.0);
         self.piece = Chunk { text, start: Byte(start) };
-        (self.pieces, self.line, self.knows_breaks) = (None, line, false);
+        (self.pieces, self.line, self.feeds, self.knows_breaks) = (None, Some(line), None, false);
+    }
+
+    /// The line of the first byte of the piece.
+    fn line(&mut self) -> usize {
+        self.counts = true;
+        let start = self.piece.start.0;
+        *self.line.get_or_insert_with(|| self.text.rope.byte_to_line(start))
+    }
+
+    /// How many line feeds stand in the piece.
+    fn feeds(&mut self) -> usize {
+        let piece = self.piece.text.as_bytes();
+        *self.feeds.get_or_insert_with(|| memchr::memchr_iter(b'\n', piece).count())
     }
 
     fn breaks(&mut self) -> &[u32] {

@@ -6,7 +6,7 @@
 use super::scene::{Outcome, Run, Scene, counted};
 use crate::changes::{Bias, ChangeBuilder, built};
 use crate::folds::Folds;
-use crate::languages::lexical::{Piece, Syntax};
+use crate::languages::lexical::{Piece, Scanned, Syntax};
 use crate::languages::scanner::{Form, Kind};
 use crate::text::Text;
 use crate::text::indent::leading_len;
@@ -35,14 +35,14 @@ pub fn join(scene: &Scene, between: Between) -> Outcome {
     let scene = &Scene { folds: &folds, ..*scene };
     let runs = joined_runs(scene);
     let lines: Vec<Line> = runs.iter().flat_map(Run::lines).collect();
-    let pieces = scene.syntax.pieces_of(&lines);
+    let scanned = scene.syntax.scanned(&lines);
     // Where the lines of each run begin among all of them.
     let firsts: Vec<usize> =
         runs.iter().scan(0, |next, run| Some(std::mem::replace(next, *next + run.len()))).collect();
     let (text, syntax) = (scene.text, scene.syntax);
     let (change, parts) = built(text, runs.len(), |builder, part| {
         let mut joining = Joining { text, syntax, builder, between, edits: Vec::new(), open_comment: None };
-        part.into_iter().try_for_each(|index| joining.run(&runs[index], &pieces[firsts[index]..]))
+        part.into_iter().try_for_each(|index| joining.run(&scanned[firsts[index]..][..runs[index].len()]))
     });
     if let Some(line) = parts.iter().find_map(|part| part.made.err()) {
         return Outcome::nothing(format!(
@@ -81,13 +81,18 @@ fn joined_runs(scene: &Scene) -> Vec<Run> {
 
 /// A full line on its way into the joined one.
 struct Part<'a> {
-    line: Line,
+    line: &'a Scanned,
     /// Its characters without the white space around them.
     text: Cow<'a, str>,
     /// Its content without the white space around it.
     body: Span,
+}
+
+impl<'a> Part<'a> {
     /// Its comments and literals.
-    pieces: &'a [Piece],
+    fn pieces(&self) -> &'a [Piece] {
+        &self.line.pieces
+    }
 }
 
 struct Joining<'t, 'b> {
@@ -102,23 +107,22 @@ struct Joining<'t, 'b> {
 }
 
 impl<'t> Joining<'t, '_> {
-    /// Joins the lines of `run`, whose pieces those of `pieces` are that come first.
-    fn run(&mut self, run: &Run, pieces: &[Vec<Piece>]) -> Result<(), Line> {
-        let start = self.builder.reader().line_start(run.first);
-        let parts: Vec<Part> = run.lines().zip(pieces).filter_map(|(line, pieces)| self.part(line, pieces)).collect();
+    /// Joins the lines of a run.
+    fn run(&mut self, lines: &[Scanned]) -> Result<(), Line> {
+        let [Scanned { content, .. }, .., last_line] = lines else { return Ok(()) };
+        let parts: Vec<Part> = lines.iter().filter_map(|line| self.part(line)).collect();
         match parts.first() {
-            None => self.drop_blank_lines(run.last, start),
+            None => self.drop_blank_lines(content.start, last_line),
             Some(first) => {
-                let before_first = self.builder.reader().line_start(first.line);
-                self.replace(Span::new(start, before_first), "");
+                self.replace(Span::new(content.start, first.line.content.start), "");
                 self.open_comment = trailing_comment(first);
             }
         }
         for pair in parts.windows(2) {
             self.joint(&pair[0], &pair[1])?;
         }
-        if let Some(last) = parts.last().filter(|last| last.line < run.last) {
-            self.drop_blank_lines(run.last, last.body.end);
+        if let Some(last) = parts.last().filter(|last| last.line.line < last_line.line) {
+            self.drop_blank_lines(last.body.end, last_line);
         }
         self.edits.sort_by_key(|(span, _)| *span);
         self.edits.drain(..).for_each(|(span, with)| self.builder.replace(span, &with));
@@ -131,14 +135,12 @@ impl<'t> Joining<'t, '_> {
         }
     }
 
-    fn part<'p>(&mut self, line: Line, pieces: &'p [Piece]) -> Option<Part<'p>>
+    fn part<'p>(&mut self, line: &'p Scanned) -> Option<Part<'p>>
     where
         't: 'p,
     {
-        let reader = self.builder.reader();
-        let span = reader.content_span(line);
-        let content = reader.slice(span);
-        let start = span.start + leading_len(&content);
+        let content = self.builder.reader().slice(line.content);
+        let start = line.content.start + leading_len(&content);
         let text = match content {
             Cow::Borrowed(content) => Cow::Borrowed(content.trim()),
             Cow::Owned(content) => Cow::Owned(content.trim().to_owned()),
@@ -147,13 +149,12 @@ impl<'t> Joining<'t, '_> {
             return None;
         }
         let body = Span::new(start, start + text.len());
-        Some(Part { line, text, body, pieces })
+        Some(Part { line, text, body })
     }
 
     /// What is left of blank lines up to `last` goes, from `start` on; the line end of `last` stays.
-    fn drop_blank_lines(&mut self, last: Line, start: Byte) {
-        let end = self.builder.reader().content_span(last).end;
-        self.replace(Span::new(start, end), "");
+    fn drop_blank_lines(&mut self, start: Byte, last: &Scanned) {
+        self.replace(Span::new(start, last.content.end), "");
     }
 
     /// Joins `right` to `left`.
@@ -165,7 +166,7 @@ impl<'t> Joining<'t, '_> {
             return Ok(());
         }
         if let Some(comment) = self.open_comment.take() {
-            self.close_comment(comment, left.line, gap)?;
+            self.close_comment(comment, left.line.line, gap)?;
             self.open_comment = trailing_comment(right);
             return Ok(());
         }
@@ -193,11 +194,11 @@ impl<'t> Joining<'t, '_> {
         let text = self.text;
         let skip_space = |at: Byte| at + leading_len(&text.slice(Span::new(at, right.body.end.max(at))));
         if self.open_comment.is_some() {
-            let mark = right.pieces.iter().find(|piece| piece.span.start == right.body.start)?;
+            let mark = right.pieces().iter().find(|piece| piece.span.start == right.body.start)?;
             let Form::Line(_) = mark.token.form else { return None };
             return Some(skip_space(mark.span.start + self.longest_mark(mark.span)));
         }
-        let began_above = right.pieces.first().is_some_and(|piece| {
+        let began_above = right.pieces().first().is_some_and(|piece| {
             piece.token.kind == Kind::Comment && piece.span.start <= right.body.start && !piece.token.opens
         });
         if !began_above {
@@ -225,7 +226,7 @@ impl<'t> Joining<'t, '_> {
     /// What goes between two string literals that only the language's concatenation joins: the closing
     /// quote, the operator, the opening quote.
     fn merged_strings(&mut self, left: &Part, right: &Part) -> Option<Span> {
-        if left.pieces.is_empty() || right.pieces.is_empty() {
+        if left.pieces().is_empty() || right.pieces().is_empty() {
             return None;
         }
         let language = self.syntax.language_at(left.body.start);
@@ -252,7 +253,7 @@ impl<'t> Joining<'t, '_> {
     /// The literal that `part` ends with, and whether the operator stands behind it.
     fn literal_end(&self, part: &Part, operator: &str) -> Option<(Piece, bool)> {
         let end = self.without_backslash(part.body.end, part);
-        let piece = *part.pieces.iter().rev().find(|piece| piece.span.start < end)?;
+        let piece = *part.pieces().iter().rev().find(|piece| piece.span.start < end)?;
         let tail = self.text.slice(Span::new(piece.span.end.min(end), end));
         let tail = tail.trim();
         let closed = piece.token.kind == Kind::String && piece.token.closes && piece.token.opens;
@@ -271,7 +272,7 @@ impl<'t> Joining<'t, '_> {
     fn is_continued(&self, part: &Part) -> bool {
         part.text.ends_with('\\')
             && self.syntax.language_at(part.body.start).backslash_continues
-            && part.pieces.last().is_none_or(|piece| piece.span.end < part.body.end)
+            && part.pieces().last().is_none_or(|piece| piece.span.end < part.body.end)
     }
 
     /// The length of the longest mark of the language that the comment at `span` begins with.
@@ -284,11 +285,10 @@ impl<'t> Joining<'t, '_> {
 
     /// Whether a bracket is open at the end of `part`, so that its statement goes on.
     fn inside_brackets(&self, part: &Part) -> bool {
-        let mut depth = 0i32;
-        for line in (part.line.0.saturating_sub(BRACKET_LINES)..=part.line.0).rev().map(Line) {
+        let (mut depth, here) = (0i32, part.line.line);
+        for line in (here.0.saturating_sub(BRACKET_LINES)..=here.0).rev().map(Line) {
             let span = self.text.content_span(line);
-            let pieces =
-                if line == part.line { Cow::Borrowed(part.pieces) } else { Cow::Owned(self.syntax.pieces(line)) };
+            let pieces = if line == here { Cow::Borrowed(part.pieces()) } else { Cow::Owned(self.syntax.pieces(line)) };
             for (offset, c) in self.text.slice(span).char_indices().rev() {
                 let at = span.start + offset;
                 if pieces.iter().any(|piece| piece.span.start <= at && at < piece.span.end) {
@@ -306,7 +306,7 @@ impl<'t> Joining<'t, '_> {
 
 fn literal_start(text: &Text, part: &Part, operator: &str) -> Option<(Piece, bool)> {
     let piece = *part
-        .pieces
+        .pieces()
         .first()
         .filter(|piece| piece.token.kind == Kind::String && piece.token.opens && piece.token.closes)?;
     let head = text.slice(Span::new(part.body.start, piece.span.start));
@@ -326,5 +326,5 @@ fn prefix_before(text: &Text, at: Byte) -> String {
 
 /// The line comment that `part` ends with.
 fn trailing_comment(part: &Part) -> Option<Piece> {
-    part.pieces.last().copied().filter(|piece| matches!(piece.token.form, Form::Line(_)))
+    part.pieces().last().copied().filter(|piece| matches!(piece.token.form, Form::Line(_)))
 }

@@ -12,11 +12,10 @@ use std::sync::Arc;
 /// Adds the lines of `run`, a part for each of their languages.
 pub(super) fn add(scene: &Scene, run: &Run, all_blank: bool, to: &mut Lines) {
     let first = to.parts.len();
-    to.list.extend(run.lines());
     let between = scene.language.between_tags().filter(|_| scene.tree.is_some());
     if scene.language.embeds.is_empty() && between.is_none() {
         to.parts.push(Part { language: scene.syntax.file_language(), all_blank });
-        to.part_of.resize(to.list.len(), first as u32);
+        to.add(run.first, run.len(), first);
         return;
     }
     let mut languages =
@@ -33,7 +32,7 @@ pub(super) fn add(scene: &Scene, run: &Run, all_blank: bool, to: &mut Lines) {
         if part == to.parts.len() {
             to.parts.push(Part { language, all_blank });
         }
-        to.part_of.push(part as u32);
+        to.add(line, 1, part);
         before = Some(part);
     }
 }

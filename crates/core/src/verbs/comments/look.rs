@@ -7,6 +7,7 @@ use crate::text::cells::{TabWidth, width};
 use crate::text::indent::{leading_len, spaces_len};
 use crate::text::reader::Reader;
 use crate::units::{Byte, Cell, Line, Span};
+use std::ops::Range;
 
 /// Lines that are copied together: some pages, so that the copy stays small.
 const LINES_COPIED: usize = 512;
@@ -40,22 +41,23 @@ pub(super) struct Here<'a> {
     pub content: &'a str,
 }
 
-/// Hands each of `lines` of `text`, which are in order, to `see`, with its place among them. Neighbouring ones are copied out of
-/// the rope together: asking it for each would cost more than looking.
-pub(super) fn each(text: &Text, tabs: TabWidth, lines: &[Line], mut see: impl FnMut(usize, Here)) {
-    let (mut reader, mut index) = (Reader::new(text), 0);
-    for near in lines.chunk_by(|one, other| one.next() == *other).flat_map(|near| near.chunks(LINES_COPIED)) {
-        let whole = Span::new(reader.line_start(near[0]), reader.line_span(near[near.len() - 1]).end);
+/// Hands each of `lines` of the text that is read to `see`. They are copied out of the rope together: asking it for each would
+/// cost more than looking.
+pub(super) fn each(reader: &mut Reader, tabs: TabWidth, lines: Range<usize>, mut see: impl FnMut(Here)) {
+    let text = reader.text();
+    for first in lines.clone().step_by(LINES_COPIED) {
+        let last = (first + LINES_COPIED).min(lines.end) - 1;
+        let whole = Span::new(reader.line_start(Line(first)), reader.line_span(Line(last)).end);
         let copy = reader.slice(whole);
         let mut ends = memchr::memchr_iter(b'\n', copy.as_bytes());
         let mut from = 0;
-        for line in near {
+        for line in (first..=last).map(Line) {
             // The last line of a text has no line end.
             let end = ends.next();
             let content = &copy[from..end.unwrap_or(copy.len())];
             let content = content.strip_suffix('\r').filter(|_| end.is_some()).unwrap_or(content);
-            see(index, Here { text, tabs, line: *line, start: whole.start + from, content });
-            (index, from) = (index + 1, end.map_or(copy.len(), |end| end + 1));
+            see(Here { text, tabs, line, start: whole.start + from, content });
+            from = end.map_or(copy.len(), |end| end + 1);
         }
     }
 }

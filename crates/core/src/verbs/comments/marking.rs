@@ -8,8 +8,10 @@ use crate::halves::in_halves;
 use crate::languages::Language;
 use crate::text::Text;
 use crate::text::cells::TabWidth;
+use crate::text::reader::Reader;
 use crate::units::{Byte, Cell, Line, Span};
 use std::borrow::Cow;
+use std::ops::Range;
 use std::sync::Arc;
 
 /// The lines of a run that are in one language.
@@ -25,12 +27,19 @@ impl Part {
     }
 }
 
+/// Neighbouring lines of one part.
+struct Stretch {
+    lines: Range<usize>,
+    part: usize,
+    /// How many lines there are before it.
+    before: usize,
+}
+
 /// Lines to be marked, in their order, and of which part each is.
 #[derive(Default)]
 pub(super) struct Lines {
     pub parts: Vec<Part>,
-    pub list: Vec<Line>,
-    pub part_of: Vec<u32>,
+    stretches: Vec<Stretch>,
 }
 
 /// What came of marking lines.
@@ -40,6 +49,33 @@ pub(super) struct Marking {
     pub off: usize,
     /// How many were comments already that should become some.
     pub were: usize,
+}
+
+/// What was seen of a line when it was counted.
+#[derive(Clone, Copy)]
+struct Seen {
+    start: Byte,
+    glance: Glance,
+}
+
+/// By this alone most lines can be marked, or left.
+#[derive(Clone, Copy, PartialEq, Eq)]
+enum Glance {
+    Blank,
+    /// Text without marks behind nothing but spaces.
+    Plain,
+    /// Anything else: it must be looked at again.
+    Other,
+}
+
+impl Glance {
+    fn of(looked: &Looked) -> Glance {
+        match looked.marked {
+            _ if looked.is_blank => Glance::Blank,
+            None if looked.is_spaced => Glance::Plain,
+            _ => Glance::Other,
+        }
+    }
 }
 
 /// What is known of the lines of a part.
@@ -119,6 +155,15 @@ impl<'a> Plan<'a> {
         })
     }
 
+    /// Whether a line of which so much was seen need not be looked at again.
+    fn knows(&self, glance: Glance) -> bool {
+        match glance {
+            Glance::Blank => !self.part.all_blank,
+            Glance::Plain => matches!(self.style, Style::Mark(_, None)),
+            Glance::Other => false,
+        }
+    }
+
     /// Where the line `here` gets which mark: the first one at `at`, or in its own column. A line that has something else than a
     /// number before that column, or does not reach it, gets one that may stand anywhere.
     fn where_marked(&self, here: Here, at: Byte) -> (Byte, Cow<'_, str>) {
@@ -142,45 +187,79 @@ impl<'a> Plan<'a> {
 }
 
 impl Lines {
+    /// Adds `count` lines from `first` on, which are of `part`, behind those there are.
+    pub fn add(&mut self, first: Line, count: usize, part: usize) {
+        let lines = first.0..first.0 + count;
+        match self.stretches.last_mut() {
+            Some(last) if last.lines.end == first.0 && last.part == part => last.lines.end = lines.end,
+            _ => self.stretches.push(Stretch { lines, part, before: self.len() }),
+        }
+    }
+
+    fn len(&self) -> usize {
+        self.stretches.last().map_or(0, |last| last.before + last.lines.len())
+    }
+
+    /// Those of the lines from one place among them to another, with their parts.
+    fn within(&self, range: Range<usize>) -> impl Iterator<Item = (Range<usize>, usize)> {
+        let first = self.stretches.partition_point(|each| each.before + each.lines.len() <= range.start);
+        self.stretches[first..].iter().take_while(move |each| each.before < range.end).map(move |each| {
+            let skipped = range.start.saturating_sub(each.before);
+            let end = (each.lines.start + (range.end - each.before)).min(each.lines.end);
+            (each.lines.start + skipped..end, each.part)
+        })
+    }
+
     /// Marks the lines of `text` as `wish` says.
     pub fn marked(&self, text: &Text, tabs: TabWidth, wish: Wish) -> Marking {
-        let tallies = self.tallies(text, tabs);
+        let (tallies, seen) = self.counted(text, tabs);
         let plans = self.parts.iter().zip(&tallies).map(|(part, tally)| Plan::of(part, *tally, wish));
         let plans: Vec<Option<Plan>> = plans.collect();
-        let (change, counts) = built(text, self.list.len(), |builder, range| {
-            let mut counts = [0; 2];
-            look::each(text, tabs, &self.list[range.clone()], |index, here| {
-                if let Some(plan) = &plans[self.part_of[range.start + index] as usize] {
-                    let [on, off] = Marker { here, plan, builder }.mark();
-                    counts = [counts[0] + usize::from(on), counts[1] + usize::from(off)];
+        let (change, counts) = built(text, self.len(), |builder, range| {
+            let mut pen = Pen { reader: Reader::new(text), tabs, builder, counts: [0; 2] };
+            let mut begin = 0;
+            for half in &seen {
+                let here = range.start.max(begin)..range.end.min(begin + half.len());
+                let mut known = if here.is_empty() { &[] } else { &half[here.start - begin..] };
+                begin += half.len();
+                for (lines, part) in self.within(here) {
+                    let (those, rest) = known.split_at(lines.len());
+                    known = rest;
+                    if let Some(plan) = &plans[part] {
+                        plan.mark(lines.start, those, &mut pen);
+                    }
                 }
-            });
-            counts
+            }
+            pen.counts
         });
         let count = |which: usize| counts.iter().map(|part| part.made[which]).sum();
         let kept = tallies.iter().filter(|tally| wish != Wish::Flip && !tally.takes_off(wish));
         Marking { change, on: count(0), off: count(1), were: kept.map(|tally| tally.marked).sum() }
     }
 
-    /// What is known of the lines of each part.
-    fn tallies(&self, text: &Text, tabs: TabWidth) -> Vec<Tally> {
+    /// What is known of the lines of each part, and what was seen of each line, by halves.
+    fn counted(&self, text: &Text, tabs: TabWidth) -> (Vec<Tally>, Vec<Vec<Seen>>) {
         let styles: Vec<Option<Style>> = self.parts.iter().map(|part| style_of(&part.language)).collect();
-        let halves = in_halves(self.list.len(), |range| {
+        let halves = in_halves(self.len(), |range| {
+            let (mut reader, mut seen) = (Reader::new(text), Vec::with_capacity(range.len()));
             let mut tallies = vec![Tally::NONE; self.parts.len()];
-            look::each(text, tabs, &self.list[range.clone()], |index, here| {
-                let at = self.part_of[range.start + index] as usize;
-                let Some(style) = &styles[at] else { return };
-                let looked = here.looked(style, &self.parts[at].language);
-                if self.parts[at].all_blank || !looked.is_blank {
-                    tallies[at].add(here, &looked);
-                }
-            });
-            tallies
+            for (lines, at) in self.within(range) {
+                let (part, tally) = (&self.parts[at], &mut tallies[at]);
+                look::each(&mut reader, tabs, lines, |here| {
+                    let looked = styles[at].as_ref().map(|style| here.looked(style, &part.language));
+                    if let Some(looked) = looked.as_ref().filter(|looked| part.all_blank || !looked.is_blank) {
+                        tally.add(here, looked);
+                    }
+                    seen.push(Seen { start: here.start, glance: looked.as_ref().map_or(Glance::Other, Glance::of) });
+                });
+            }
+            (tallies, seen)
         });
         let both = |first: Vec<Tally>, second: Vec<Tally>| {
             first.into_iter().zip(second).map(|(one, other)| one.with(other)).collect()
         };
-        halves.into_iter().reduce(both).unwrap_or_default()
+        let (tallies, seen): (Vec<_>, Vec<_>) = halves.into_iter().unzip();
+        (tallies.into_iter().reduce(both).unwrap_or_default(), seen)
     }
 
     /// The language of a part that has no comments, if there is one.
@@ -201,7 +280,39 @@ impl Lines {
 
     /// Whether `line` is one that gets marks around it.
     pub fn wraps(&self, line: Line) -> bool {
-        self.list.binary_search(&line).is_ok_and(|index| self.parts[self.part_of[index] as usize].wraps())
+        let near = self.stretches.partition_point(|each| each.lines.end <= line.0);
+        self.stretches.get(near).is_some_and(|each| each.lines.contains(&line.0) && self.parts[each.part].wraps())
+    }
+}
+
+/// Puts marks into the change of a text.
+struct Pen<'p, 't> {
+    reader: Reader<'t>,
+    tabs: TabWidth,
+    builder: &'p mut ChangeBuilder<'t>,
+    /// How many lines got marks, and lost them.
+    counts: [usize; 2],
+}
+
+impl Plan<'_> {
+    /// Marks the lines from `first` on, of which `seen` is known.
+    fn mark(&self, first: usize, seen: &[Seen], pen: &mut Pen) {
+        let mut first = first;
+        for alike in seen.chunk_by(|one, other| self.knows(one.glance) == self.knows(other.glance)) {
+            if self.knows(alike[0].glance) {
+                for seen in alike.iter().filter(|seen| self.puts_on[1] && seen.glance == Glance::Plain) {
+                    pen.builder.insert(seen.start + self.column.0 as usize, &self.opening);
+                    pen.counts[0] += 1;
+                }
+            } else {
+                let Pen { reader, tabs, builder, counts: [all_on, all_off] } = pen;
+                look::each(reader, *tabs, first..first + alike.len(), |here| {
+                    let [on, off] = Marker { here, plan: self, builder }.mark();
+                    (*all_on, *all_off) = (*all_on + usize::from(on), *all_off + usize::from(off));
+                });
+            }
+            first += alike.len();
+        }
     }
 }
 
