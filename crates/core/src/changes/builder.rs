@@ -1,6 +1,6 @@
 //! Building changes: edit by edit in the order of the text, or the halves of much work at the same time.
 
-use super::{Change, Edit, Pooled, Shift};
+use super::{Change, Edit, LONGEST, Shift};
 use crate::halves::{FOR_TWO, in_halves};
 use crate::text::Text;
 use crate::text::reader::Reader;
@@ -28,13 +28,36 @@ impl<'a> ChangeBuilder<'a> {
     /// # Panics
     /// If `span` begins before the end of the edit before it.
     pub fn replace(&mut self, span: Span, with: &str) {
+        self.replace_by_pieces(span, with, LONGEST);
+    }
+
+    /// The same by edits of at most `longest` bytes, which is room for a character.
+    pub(super) fn replace_by_pieces(&mut self, span: Span, with: &str, longest: usize) {
         assert!(span.start >= self.reach, "an edit at {} behind one up to {}", span.start.0, self.reach.0);
+        let (mut span, mut with) = (span, with);
+        while span.len() > longest {
+            let text = self.reader.text();
+            let mut end = span.start + longest;
+            while !text.is_char_edge(end) {
+                end = end - 1;
+            }
+            self.push(Span::new(span.start, end), "");
+            span.start = end;
+        }
+        while with.len() > longest {
+            let (piece, rest) = with.split_at(with.floor_char_boundary(longest));
+            self.push(Span::at(span.start), piece);
+            with = rest;
+        }
+        self.push(span, with);
+    }
+
+    fn push(&mut self, span: Span, with: &str) {
         if span.is_empty() && with.is_empty() {
             return;
         }
-        let removed = self.pool_removed(span);
-        let inserted = self.pool_inserted(with);
-        let edit = Edit { start: span.start, removed, inserted };
+        let pooled = self.pooled(span, with);
+        let edit = Edit { start: span.start, pooled, removed: span.len() as u32, inserted: with.len() as u32 };
         self.shift.pass(&edit);
         self.reach = span.end;
         self.change.edits.push(edit);
@@ -70,22 +93,17 @@ impl<'a> ChangeBuilder<'a> {
         self.change
     }
 
-    fn pool_removed(&mut self, span: Span) -> Pooled {
-        let start = self.change.pool.len();
-        self.change.pool.push_str(&self.reader.slice(span));
-        Pooled { start, len: span.len() }
-    }
-
-    /// Many cursors mostly put in the same characters: they are kept once.
-    fn pool_inserted(&mut self, with: &str) -> Pooled {
-        if let Some(last) = self.change.edits.last()
+    /// Puts the characters of an edit into the pool. Many cursors mostly put in the same: that is kept once.
+    fn pooled(&mut self, span: Span, with: &str) -> usize {
+        if let Some(last) = self.change.edits.last().filter(|_| span.is_empty())
             && self.change.inserted(last) == with
         {
-            return last.inserted;
+            return last.pooled + last.removed_len();
         }
         let start = self.change.pool.len();
+        self.change.pool.push_str(&self.reader.slice(span));
         self.change.pool.push_str(with);
-        Pooled { start, len: with.len() }
+        start
     }
 }
 

@@ -19,20 +19,19 @@ pub enum Bias {
     After,
 }
 
-/// A stretch of a change's pool of characters.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
-struct Pooled {
-    start: usize,
-    len: usize,
-}
-
-/// One replacement. Removed and inserted characters lie in the change's pool.
+/// One replacement. Its characters lie in the change's pool: what it removes, right behind that what it puts in, or the other
+/// way round in a change that was turned round.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Edit {
     start: Byte,
-    removed: Pooled,
-    inserted: Pooled,
+    /// Where its characters begin in the pool.
+    pooled: usize,
+    removed: u32,
+    inserted: u32,
 }
+
+/// The most bytes that one edit removes or puts in: longer replacements are several edits.
+const LONGEST: usize = u32::MAX as usize;
 
 impl Edit {
     /// What it takes out, in the text before the change.
@@ -50,19 +49,19 @@ impl Edit {
     /// Where what it removes ends, in the text before the change.
     #[must_use]
     pub fn end(&self) -> Byte {
-        self.start + self.removed.len
+        self.start + self.removed_len()
     }
 
     /// How many bytes it removes.
     #[must_use]
     pub fn removed_len(&self) -> usize {
-        self.removed.len
+        self.removed as usize
     }
 
     /// How many bytes it puts in.
     #[must_use]
     pub fn inserted_len(&self) -> usize {
-        self.inserted.len
+        self.inserted as usize
     }
 }
 
@@ -71,6 +70,8 @@ impl Edit {
 pub struct Change {
     edits: Vec<Edit>,
     pool: String,
+    /// Whether in the pool what is put in stands before what is removed.
+    is_turned: bool,
 }
 
 impl Change {
@@ -89,13 +90,15 @@ impl Change {
     /// The characters that `edit` puts in.
     #[must_use]
     pub fn inserted(&self, edit: &Edit) -> &str {
-        &self.pool[edit.inserted.start..edit.inserted.start + edit.inserted.len]
+        let before = if self.is_turned { 0 } else { edit.removed_len() };
+        &self.pool[edit.pooled + before..][..edit.inserted_len()]
     }
 
     /// The characters that `edit` removes.
     #[must_use]
     pub fn removed(&self, edit: &Edit) -> &str {
-        &self.pool[edit.removed.start..edit.removed.start + edit.removed.len]
+        let before = if self.is_turned { edit.inserted_len() } else { 0 };
+        &self.pool[edit.pooled + before..][..edit.removed_len()]
     }
 
     /// The change that takes this one back.
@@ -105,8 +108,9 @@ impl Change {
         for edit in &mut self.edits {
             let start = shift.of(edit.start);
             shift.pass(edit);
-            *edit = Edit { start, removed: edit.inserted, inserted: edit.removed };
+            *edit = Edit { start, removed: edit.inserted, inserted: edit.removed, ..*edit };
         }
+        self.is_turned = !self.is_turned;
         self
     }
 
@@ -116,20 +120,14 @@ impl Change {
         Mapper::new(self).map(at, bias)
     }
 
-    /// Adds `behind`, whose edits lie behind those here.
+    /// Adds `behind`, which is newly built like this one, and whose edits lie behind those here.
     fn append(&mut self, behind: Change) {
         if self.is_empty() {
             *self = behind;
             return;
         }
         let before = self.pool.len();
-        let moved = |pooled: Pooled| Pooled { start: pooled.start + before, ..pooled };
-        let edits = behind.edits.into_iter();
-        self.edits.extend(edits.map(|edit| Edit {
-            removed: moved(edit.removed),
-            inserted: moved(edit.inserted),
-            ..edit
-        }));
+        self.edits.extend(behind.edits.into_iter().map(|edit| Edit { pooled: edit.pooled + before, ..edit }));
         self.pool.push_str(&behind.pool);
     }
 
@@ -160,8 +158,8 @@ impl Shift {
     }
 
     fn pass(&mut self, edit: &Edit) {
-        self.added += edit.inserted.len;
-        self.removed += edit.removed.len;
+        self.added += edit.inserted_len();
+        self.removed += edit.removed_len();
     }
 }
 
@@ -199,7 +197,7 @@ impl<'a> Mapper<'a> {
     fn through_edits_at(&self, at: Byte, bias: Bias) -> Byte {
         let mut shift = self.shift;
         for edit in &self.change.edits[self.next..] {
-            let is_insertion = edit.removed.len == 0;
+            let is_insertion = edit.removed == 0;
             if edit.start > at || (edit.start == at && (!is_insertion || bias == Bias::Before)) {
                 break;
             }
@@ -240,6 +238,28 @@ mod tests {
         let text = Text::from("abc");
         let change = change_of(&text, &[(0, 0, "long text"), (1, 1, "long text"), (2, 2, "long text")]);
         assert_eq!(change.pool, "long text");
+        let turned = change.inverted();
+        assert!(
+            turned.edits().iter().all(|edit| turned.removed(edit) == "long text" && turned.inserted(edit).is_empty())
+        );
+    }
+
+    #[test]
+    fn what_is_longer_than_an_edit_is_several() {
+        let plain = "aéb漢".repeat(3);
+        let text = Text::from(plain.as_str());
+        for longest in 4..9 {
+            let mut builder = ChangeBuilder::new(&text);
+            builder.replace_by_pieces(Span::new(Byte(1), Byte(plain.len() - 3)), "xyé漢z漢é", longest);
+            builder.insert(text.end(), "end");
+            let change = builder.finish();
+            assert!(change.edits().iter().all(|edit| edit.removed_len() <= longest && edit.inserted_len() <= longest));
+            let mut changed = text.clone();
+            changed.apply(&change);
+            assert_eq!(changed.to_string(), "axyé漢z漢é漢end", "{longest}");
+            changed.apply(&change.inverted());
+            assert_eq!(changed.to_string(), plain);
+        }
     }
 
     #[test]
