@@ -7,9 +7,9 @@
 use super::Language;
 use super::layers::{Found, Layer, Layers};
 use super::scanner::{Kind, Token};
-use super::sweep::Sweep;
+use super::sweep::{Seen, Sweep};
 use crate::changes::Change;
-use crate::halves::FOR_TWO;
+use crate::halves::{FOR_TWO, in_halves};
 use crate::text::Text;
 use crate::text::reader::Reader;
 use crate::units::{Byte, Line, Span};
@@ -58,8 +58,8 @@ pub trait Syntax: Sync {
     /// What the first byte of `line` is in, before it.
     fn kind_before_line(&self, line: Line) -> Kind;
 
-    /// What is on each of `lines`, which are in order.
-    fn scanned(&self, lines: &[Line]) -> Vec<Scanned>;
+    /// What is on each line of `blocks`, which are in order.
+    fn scanned(&self, blocks: &[Block]) -> Vec<Scanned>;
 
     /// [`Syntax::kind_before_line`] of each of `lines`, which are in order.
     fn kinds_before(&self, lines: &[Line]) -> Vec<Kind>;
@@ -72,6 +72,30 @@ pub struct Piece {
     pub span: Span,
     /// What the scanner says of it, offsets within the line.
     pub token: Token,
+}
+
+/// Neighbouring lines.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Block {
+    /// The first of them.
+    pub first: Line,
+    /// Where that begins.
+    pub start: Byte,
+    /// How many they are.
+    pub count: usize,
+}
+
+impl Block {
+    /// The line itself, which begins at `start`.
+    #[must_use]
+    pub fn of(line: Line, start: Byte) -> Block {
+        Block { first: line, start, count: 1 }
+    }
+
+    /// Its lines.
+    pub fn lines(self) -> impl Iterator<Item = Line> {
+        (self.first.0..self.first.0 + self.count).map(Line)
+    }
 }
 
 /// A line, and what is on it.
@@ -246,16 +270,17 @@ impl Syntax for LexicalView<'_> {
         pieces
     }
 
-    fn scanned(&self, lines: &[Line]) -> Vec<Scanned> {
-        if lines.len() < FOR_TWO {
-            let scanned = |&line| {
+    fn scanned(&self, blocks: &[Block]) -> Vec<Scanned> {
+        let count: usize = blocks.iter().map(|block| block.count).sum();
+        if count < FOR_TWO {
+            let scanned = |line| {
                 let content = locked(&self.reader).content_span(line);
                 Scanned { line, content, pieces: self.pieces(line) }
             };
-            return lines.iter().map(scanned).collect();
+            return blocks.iter().flat_map(|block| block.lines()).map(scanned).collect();
         }
         let layers = &self.lexical.layers;
-        self.sweep(lines).each(&self.state_before(lines[0]), |seen| {
+        self.sweep(blocks, |seen| {
             let mut pieces = Vec::new();
             let mut take = |found: Found| pieces.extend(piece_of(&found, seen.content.start));
             let behind = layers.scan(seen.whole, seen.state, &mut take);
@@ -267,8 +292,12 @@ impl Syntax for LexicalView<'_> {
         if lines.len() < FOR_TWO {
             return lines.iter().map(|line| self.kind_before_line(*line)).collect();
         }
+        let blocks = in_halves(lines.len(), |part| {
+            let mut reader = Reader::new(self.text);
+            lines[part].iter().map(|line| Block::of(*line, reader.line_start(*line))).collect::<Vec<_>>()
+        });
         let language = self.lexical.language();
-        self.sweep(lines).each(&self.state_before(lines[0]), |seen| (seen.state.kind(language), None))
+        self.sweep(&blocks.concat(), |seen| (seen.state.kind(language), None))
     }
 
     fn kind_before_line(&self, line: Line) -> Kind {
@@ -282,8 +311,10 @@ impl LexicalView<'_> {
         self.lexical.language().embeds.is_empty()
     }
 
-    fn sweep<'s>(&'s self, lines: &'s [Line]) -> Sweep<'s> {
-        Sweep { layers: &self.lexical.layers, text: self.text, lines }
+    /// What `see` makes of each line of `blocks`, of which there is one.
+    fn sweep<R: Send>(&self, blocks: &[Block], see: impl Fn(Seen) -> (R, Option<Layer>) + Sync) -> Vec<R> {
+        let sweep = Sweep { layers: &self.lexical.layers, text: self.text, blocks };
+        sweep.each(&self.state_before(blocks[0].first), see)
     }
 
     fn state_before(&self, line: Line) -> Layer {

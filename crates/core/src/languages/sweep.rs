@@ -4,7 +4,7 @@
 //! Cost: one scan from the first line to the last; nothing is remembered of it.
 
 use super::layers::{Layer, Layers};
-use super::lexical::{REACH, RUN_UP};
+use super::lexical::{Block, REACH, RUN_UP};
 use crate::halves::in_halves;
 use crate::text::Text;
 use crate::text::reader::Reader;
@@ -21,12 +21,12 @@ pub(super) struct Seen<'a> {
     pub whole: &'a str,
 }
 
-/// Goes over lines of a text, which are in order.
+/// Goes over the lines of blocks of a text, which are in order.
 #[derive(Clone, Copy)]
 pub(super) struct Sweep<'a> {
     pub layers: &'a Layers,
     pub text: &'a Text,
-    pub lines: &'a [Line],
+    pub blocks: &'a [Block],
 }
 
 /// What was made of some of the lines.
@@ -66,13 +66,11 @@ impl Sweep<'_> {
     /// What `see` makes of each line, if the first one begins in `state`. Where `see` has scanned the line, it says in which
     /// state the next one begins.
     pub(super) fn each<R: Send>(self, state: &Layer, see: impl Fn(Seen) -> (R, Option<Layer>) + Sync) -> Vec<R> {
-        let mut parts = in_halves(self.lines.len(), |range| {
-            let begun = match range.start {
-                0 => state.clone(),
-                first => {
-                    let start = self.text.line_start(self.lines[first]);
-                    self.layers.taken_for(&mut Reader::new(self.text), start)
-                }
+        let count = self.blocks.iter().map(|block| block.count).sum();
+        let mut parts = in_halves(count, |range| {
+            let begun = match self.within(range.clone()).next() {
+                Some(block) if range.start > 0 => self.layers.taken_for(&mut Reader::new(self.text), block.start),
+                _ => state.clone(),
             };
             self.part(range, begun, &see)
         });
@@ -85,21 +83,39 @@ impl Sweep<'_> {
         parts.into_iter().flat_map(|part| part.made).collect()
     }
 
+    /// What of the blocks lies from one place among all their lines to another.
+    fn within(self, range: Range<usize>) -> impl Iterator<Item = Block> {
+        let with_place =
+            self.blocks.iter().scan(0, |next, block| Some((std::mem::replace(next, *next + block.count), block)));
+        with_place.filter_map(move |(before, block)| {
+            let skipped = range.start.saturating_sub(before);
+            let end = block.count.min(range.end.saturating_sub(before));
+            let first = Line(block.first.0 + skipped);
+            (skipped < end).then(|| {
+                let start = if skipped == 0 { block.start } else { self.text.line_start(first) };
+                Block { first, start, count: end - skipped }
+            })
+        })
+    }
+
     fn part<R>(self, range: Range<usize>, begun: Layer, see: &impl Fn(Seen) -> (R, Option<Layer>)) -> Part<R> {
         let (mut reader, mut made) = (Reader::new(self.text), Vec::with_capacity(range.len()));
         // What lies between the lines is read by another one, so that neither has to go back.
         let mut between = Reader::new(self.text);
         let (mut state, mut at) = (begun.clone(), None);
-        for &line in &self.lines[range.clone()] {
-            let [content, span] = reader.line_spans(line);
-            state = self.layers.onward(&mut between, state, [at.unwrap_or(span.start), span.start]);
-            let (one, behind) = see(Seen { state: &state, line, content, whole: &reader.slice(span) });
-            made.push(one);
-            (state, at) = behind.map_or((state, Some(span.start)), |behind| (behind, Some(span.end)));
+        for block in self.within(range.clone()) {
+            let mut start = block.start;
+            for line in block.lines() {
+                let [content, span] = reader.line_from(start);
+                state = self.layers.onward(&mut between, state, [at.unwrap_or(start), start]);
+                let (one, behind) = see(Seen { state: &state, line, content, whole: &reader.slice(span) });
+                made.push(one);
+                (state, at) = behind.map_or((state, Some(start)), |behind| (behind, Some(span.end)));
+                start = span.end;
+            }
         }
-        let behind = self.lines.get(range.end).map_or_else(Layer::default, |line| {
-            let start = reader.line_start(*line);
-            self.layers.onward(&mut between, state, [at.unwrap_or(start), start])
+        let behind = self.within(range.end..usize::MAX).next().map_or_else(Layer::default, |next| {
+            self.layers.onward(&mut between, state, [at.unwrap_or(next.start), next.start])
         });
         Part { range, begun, made, behind }
     }
@@ -121,8 +137,13 @@ mod tests {
         let (swept, asked) = (swept.of(&text), asked.of(&text));
         let kinds: Vec<_> = lines.iter().map(|line| asked.kind_before_line(*line)).collect();
         assert_eq!(swept.kinds_before(&lines), kinds, "{language}");
-        let alone = lines.iter().flat_map(|line| asked.scanned(std::slice::from_ref(line)));
-        assert_eq!(swept.scanned(&lines), alone.collect::<Vec<_>>(), "{language}");
+        let block = |line: &Line| Block::of(*line, text.line_start(*line));
+        let alone: Vec<_> = lines.iter().flat_map(|line| asked.scanned(&[block(line)])).collect();
+        assert_eq!(swept.scanned(&lines.iter().map(block).collect::<Vec<_>>()), alone, "{language}");
+        // All lines, in blocks of which the middle parts one.
+        let blocks = [(0, 2), (2, text.line_count() - 3)].map(|(first, count)| Block { count, ..block(&Line(first)) });
+        let all: Vec<_> = (0..text.line_count() - 1).flat_map(|line| asked.scanned(&[block(&Line(line))])).collect();
+        assert_eq!(swept.scanned(&blocks), all, "{language}");
     }
 
     #[test]
@@ -146,6 +167,7 @@ mod tests {
             let content = text.content_span(line);
             Scanned { line, content, pieces: lexical.of(&text).pieces(line) }
         });
-        assert_eq!(lexical.of(&text).scanned(&[Line(0), Line(2)]), [first, last]);
+        let blocks = [Line(0), Line(2)].map(|line| Block::of(line, text.line_start(line)));
+        assert_eq!(lexical.of(&text).scanned(&blocks), [first, last]);
     }
 }

@@ -100,18 +100,30 @@ impl<'a> Reader<'a> {
 
     /// [`Text::line_span`].
     pub fn line_span(&mut self, line: Line) -> Span {
-        self.line_spans(line)[1]
-    }
-
-    /// [`Text::content_span`] and [`Text::line_span`].
-    pub fn line_spans(&mut self, line: Line) -> [Span; 2] {
         let parts = self.line_parts(line);
-        [parts.content, Span::new(parts.content.start, parts.end)]
+        Span::new(parts.content.start, parts.end)
     }
 
     /// [`Text::content_span`].
     pub fn content_span(&mut self, line: Line) -> Span {
         self.line_parts(line).content
+    }
+
+    /// The line that begins at `start`, without and with its line end.
+    ///
+    /// # Panics
+    /// If `start` is past the end.
+    pub fn line_from(&mut self, start: Byte) -> [Span; 2] {
+        let piece = self.piece_at(start);
+        let here = &piece.text.as_bytes()[start - piece.start..];
+        let parts = match memchr::memchr(b'\n', here) {
+            Some(at) => {
+                let is_crlf = at > 0 && here[at - 1] == b'\r';
+                LineParts { content: Span::new(start, start + at - usize::from(is_crlf)), end: start + at + 1 }
+            }
+            None => self.text.line_parts(self.text.line_of(start)),
+        };
+        [parts.content, Span::new(start, parts.end)]
     }
 
     /// [`Text::line_end`].
@@ -278,7 +290,7 @@ mod tests {
         fn it_says_what_the_text_says(
             pad in 0usize..1200,
             tail in "[a\\r\\né]{0,40}",
-            asked in proptest::collection::vec((0usize..5, 0usize..10_000), 1..60),
+            asked in proptest::collection::vec((0usize..6, 0usize..10_000), 1..60),
             is_ascending: bool,
         ) {
             let blank = "\n".repeat(pad / 3);
@@ -299,6 +311,10 @@ mod tests {
                     0 => prop_assert_eq!(reader.line_of(at), text.line_of(at)),
                     1 => prop_assert_eq!(reader.line_start(line), text.line_start(line)),
                     2 => prop_assert_eq!(reader.line_span(line), text.line_span(line)),
+                    4 => {
+                        let spans = [text.content_span(line), text.line_span(line)];
+                        prop_assert_eq!(reader.line_from(text.line_start(line)), spans);
+                    }
                     3 => prop_assert_eq!(
                         (reader.content(line), reader.line_end(line)),
                         (text.content(line), text.line_end(line))

@@ -6,7 +6,7 @@
 use super::scene::{Outcome, Run, Scene, counted};
 use crate::changes::{Bias, ChangeBuilder, built};
 use crate::folds::Folds;
-use crate::languages::lexical::{Piece, Scanned, Syntax};
+use crate::languages::lexical::{Block, Piece, Scanned, Syntax};
 use crate::languages::scanner::{Form, Kind};
 use crate::text::Text;
 use crate::text::indent::leading_len;
@@ -34,8 +34,8 @@ pub fn join(scene: &Scene, between: Between) -> Outcome {
     let folds = Folds::default();
     let scene = &Scene { folds: &folds, ..*scene };
     let runs = joined_runs(scene);
-    let lines: Vec<Line> = runs.iter().flat_map(Run::lines).collect();
-    let scanned = scene.syntax.scanned(&lines);
+    let block = |run: &Run| Block { first: run.first, start: run.start, count: run.len() };
+    let scanned = scene.syntax.scanned(&runs.iter().map(block).collect::<Vec<_>>());
     // Where the lines of each run begin among all of them.
     let firsts: Vec<usize> =
         runs.iter().scan(0, |next, run| Some(std::mem::replace(next, *next + run.len()))).collect();
@@ -55,7 +55,7 @@ pub fn join(scene: &Scene, between: Between) -> Outcome {
         return Outcome::nothing("no line below to join with");
     }
     let cursors = scene.remap(&change, |_| [Bias::Before; 2]);
-    let joints = lines.len() - runs.len();
+    let joints = scanned.len() - runs.len();
     Outcome::edit(change, cursors).saying(format!("joined {}", counted(joints + 1, "line")))
 }
 

@@ -227,7 +227,7 @@ fn lower_first(a: &str, b: &str) -> Ordering {
 pub fn trim_trailing(scene: &Scene) -> Outcome {
     let text = scene.text;
     let is_lone_caret = scene.cursors.len() == 1 && scene.cursors.primary().is_caret();
-    let whole = Run { first: Line(0), last: text.last_line(), cursors: 0..1 };
+    let whole = Run { first: Line(0), last: text.last_line(), start: Byte(0), cursors: 0..1 };
     let runs = if is_lone_caret { vec![whole] } else { scene.runs() };
     let mut builder = ChangeBuilder::new(text);
     let mut count = 0;

@@ -223,6 +223,8 @@ pub struct Run {
     pub first: Line,
     /// Its last line.
     pub last: Line,
+    /// Where its first line begins.
+    pub start: Byte,
     /// Which cursors touch it, in the order of the text.
     pub cursors: std::ops::Range<usize>,
 }
@@ -281,7 +283,8 @@ impl Scene<'_> {
     /// touch that line. What is folded under its last line goes with that.
     #[must_use]
     pub fn touched(&self, selection: Selection) -> [Line; 2] {
-        touched_by(&mut Reader::new(self.text), self.folds, selection)
+        let Touched { first, last, .. } = touched_by(&mut Reader::new(self.text), self.folds, selection);
+        [first, last]
     }
 
     /// The runs of touched lines. The empty line after a final line end belongs to none.
@@ -305,7 +308,7 @@ impl Scene<'_> {
             let mut reader = Reader::new(text);
             list[part].iter().map(|each| touched_by(&mut reader, folds, *each)).collect::<Vec<_>>()
         });
-        for (index, [first, last]) in touched.into_iter().flatten().enumerate() {
+        for (index, Touched { first, last, start }) in touched.into_iter().flatten().enumerate() {
             if first.0 >= lines {
                 continue;
             }
@@ -315,7 +318,7 @@ impl Scene<'_> {
                     run.last = run.last.max(last);
                     run.cursors.end = index + 1;
                 }
-                _ => runs.push(Run { first, last, cursors: index..index + 1 }),
+                _ => runs.push(Run { first, last, start, cursors: index..index + 1 }),
             }
         }
         runs
@@ -358,13 +361,21 @@ impl Scene<'_> {
     }
 }
 
+/// The lines that a selection touches, and where the first one begins.
+struct Touched {
+    first: Line,
+    last: Line,
+    start: Byte,
+}
+
 /// [`Scene::touched`] of one of many, which are asked for in the order of the text.
-fn touched_by(reader: &mut Reader, folds: &Folds, selection: Selection) -> [Line; 2] {
+fn touched_by(reader: &mut Reader, folds: &Folds, selection: Selection) -> Touched {
     let first = reader.line_of(selection.start());
+    let start = reader.line_start(first);
     let last = if selection.is_caret() { first } else { reader.line_of(selection.end()) };
     let ends_before = last > first && reader.line_start(last) == selection.end();
     let last = if ends_before { Line(last.0 - 1) } else { last };
-    [first, folds.last_under(reader.text(), last)]
+    Touched { first, last: folds.last_under(reader.text(), last), start }
 }
 
 /// "1 line", "3 lines".
