@@ -142,10 +142,10 @@ impl Search {
                 let stretch = self.pattern.stretch(&self.text, from, span);
                 let hits = self.pattern.hits(&self.text, stretch, span, rule);
                 all.extend_from_slice(&hits);
+                from = Pattern::behind(stretch, &hits);
                 if self.tell(Found::Hits(hits)) || all.len() > MOST_HITS {
                     break;
                 }
-                from = stretch.end;
                 if from >= span.end {
                     break;
                 }

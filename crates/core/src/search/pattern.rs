@@ -169,6 +169,12 @@ impl Pattern {
         Span::new(from, end.min(within.end))
     }
 
+    /// Where the search is to go on behind `stretch`, which had `hits`: a literal over lines may reach out of it.
+    #[must_use]
+    pub fn behind(stretch: Span, hits: &[Span]) -> Byte {
+        hits.last().map_or(stretch.end, |last| last.end.max(stretch.end))
+    }
+
     /// The hits that begin in `stretch` and lie within `within`, in order. `rule` says what a word is.
     #[must_use]
     pub fn hits(&self, text: &Text, stretch: Span, within: Span, rule: WordRule) -> Vec<Span> {
@@ -224,7 +230,7 @@ impl Pattern {
         loop {
             let stretch = self.stretch(text, from, within);
             hits.extend(self.hits(text, stretch, within, rule));
-            from = stretch.end;
+            from = Pattern::behind(stretch, &hits);
             if from >= within.end {
                 return hits;
             }
@@ -449,14 +455,20 @@ mod tests {
 
     #[test]
     fn stretches_find_what_the_whole_finds() {
-        let line = "the duty pilot reads the gauge\r\n";
-        let text = Text::from(line.repeat(2 * STRETCH / line.len() + 3).as_str());
+        let many = |line: &str| Text::from(line.repeat(2 * STRETCH / line.len() + 3).as_str());
+        let text = many("the duty pilot reads the gauge\r\n");
         let language = languages::plain();
-        for wish in
-            [literal("pilot"), literal("e\r\nthe"), expression("^the|gauge$"), expression("$"), expression("x*")]
-        {
+        for (wish, text) in [
+            (literal("pilot"), &text),
+            (literal("e\r\nthe"), &text),
+            (expression("^the|gauge$"), &text),
+            (expression("$"), &text),
+            (expression("x*"), &text),
+            // One that lies over the edge of a stretch goes on into the next of its kind.
+            (Wish { case: Case::Exact, ..literal("ebb\nebb\nebb") }, &many("ebb\n")),
+        ] {
             let pattern = Pattern::new(wish.clone()).unwrap();
-            let by_stretches = pattern.all(&text, text.span(), language.word_rule());
+            let by_stretches = pattern.all(text, text.span(), language.word_rule());
             let whole = text.to_string();
             let by_regex: Vec<Span> =
                 pattern.regex.find_iter(&whole).map(|hit| Span::new(Byte(hit.start()), Byte(hit.end()))).collect();
