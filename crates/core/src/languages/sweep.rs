@@ -100,14 +100,13 @@ impl Sweep<'_> {
 
     fn part<R>(self, range: Range<usize>, begun: Layer, see: &impl Fn(Seen) -> (R, Option<Layer>)) -> Part<R> {
         let (mut reader, mut made) = (Reader::new(self.text), Vec::with_capacity(range.len()));
-        // What lies between the lines is read by another one, so that neither has to go back.
-        let mut between = Reader::new(self.text);
         let (mut state, mut at) = (begun.clone(), None);
         for block in self.within(range.clone()) {
             let mut start = block.start;
             for line in block.lines() {
+                // In this order, so that the reader does not go back.
+                state = self.layers.onward(&mut reader, state, [at.unwrap_or(start), start]);
                 let [content, span] = reader.line_from(start);
-                state = self.layers.onward(&mut between, state, [at.unwrap_or(start), start]);
                 let (one, behind) = see(Seen { state: &state, line, content, whole: &reader.slice(span) });
                 made.push(one);
                 (state, at) = behind.map_or((state, Some(start)), |behind| (behind, Some(span.end)));
@@ -115,7 +114,7 @@ impl Sweep<'_> {
             }
         }
         let behind = self.within(range.end..usize::MAX).next().map_or_else(Layer::default, |next| {
-            self.layers.onward(&mut between, state, [at.unwrap_or(next.start), next.start])
+            self.layers.onward(&mut reader, state, [at.unwrap_or(next.start), next.start])
         });
         Part { range, begun, made, behind }
     }

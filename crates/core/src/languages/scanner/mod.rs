@@ -12,7 +12,7 @@ use super::{BlockMarks, Escape, Language, Shape, StringForm};
 use literals::{
     begins_value, character_literal, closing, counted_open, escape_len, hole_len, operand_may_follow, regex_len,
 };
-use starts::{Bytes, Opener, Pairs, Start, first_bytes};
+use starts::{Anchors, Bytes, Opener, Pairs, Start, first_bytes};
 use std::sync::Arc;
 
 /// What the text is at a place.
@@ -138,7 +138,7 @@ impl Scanner {
             first_bytes([form.close.as_str(), "\\", "`", "\n", "\r"].into_iter().chain(holes))
         };
         let stops = language.strings.iter().map(stops_of).collect();
-        let pairs = Pairs::of(&starts, &start_of);
+        let pairs = Pairs::of(&starts, &start_of, Anchors::of(&language, &openers));
         Scanner { language, start_of, starts, pairs, stops }
     }
 
@@ -238,7 +238,7 @@ impl Run<'_> {
     /// line (its state).
     fn code(&mut self) -> Option<State> {
         let (bytes, scanner) = (self.line.as_bytes(), self.scanner);
-        while let Some(next) = bytes[self.at..].iter().position(|byte| scanner.start_of[usize::from(*byte)] != 0) {
+        while let Some(next) = scanner.pairs.first_in(&bytes[self.at..]) {
             self.at += next;
             let start = &scanner.starts[usize::from(scanner.start_of[usize::from(bytes[self.at])])];
             match scanner.may_begin(bytes, self.at).then(|| self.opener(&start.openers)).flatten() {
@@ -453,6 +453,7 @@ fn next_of(rest: &str, stops: &Bytes) -> usize {
 mod tests {
     use super::*;
     use crate::languages::by_name;
+    use proptest::prelude::*;
 
     /// `c` comment, `s` string, `.` code, one letter a byte.
     fn kinds(language: &str, text: &str) -> String {
@@ -513,6 +514,44 @@ mod tests {
         for &(language, text, expected) in rows {
             let found = kinds(language, text);
             assert_eq!(found, expected, "{language} {text:?}");
+        }
+    }
+
+    /// The tokens of `text`, with their lines.
+    fn tokens(scanner: &Scanner, text: &str) -> Vec<(usize, Token)> {
+        let (mut state, mut tokens) = (State::Code, Vec::new());
+        for (line, content) in text.split_inclusive('\n').enumerate() {
+            state = scanner.scan(content, &state, &mut |token| tokens.push((line, token)));
+        }
+        tokens
+    }
+
+    proptest! {
+        #![proptest_config(ProptestConfig::with_cases(64))]
+
+        #[test]
+        fn what_is_passed_over_by_anchors_begins_nothing(picks in proptest::collection::vec((0usize..40, 1usize..30), 1..30)) {
+            let mut anchored = 0;
+            for language in crate::languages::all() {
+                let scanner = Scanner::new(language.clone());
+                let mut plain = scanner.clone();
+                plain.pairs.anchors = None;
+                anchored += usize::from(scanner.pairs.anchors.is_some());
+                let forms = language.strings.iter().flat_map(|form| [form.open.replace('*', "#"), form.close.replace('*', "#")]);
+                let blocks = language.block.iter().flat_map(|pair| [pair.open.clone(), pair.close.clone()]);
+                let heads: Vec<String> = language.line.iter().cloned().chain(forms).chain(blocks).collect();
+                let text: String = picks.iter().map(|&(pick, times)| match pick {
+                    0 => "\n".to_owned(),
+                    1 => " ".repeat(times),
+                    2 => "br".to_owned(),
+                    3 => "\\".to_owned(),
+                    4..8 => "a".repeat(times),
+                    _ => heads.get(pick % heads.len().max(1)).cloned().unwrap_or_default(),
+                }).collect();
+                prop_assert_eq!(tokens(&scanner, &text), tokens(&plain, &text), "{} {:?}", language.name, text);
+                prop_assert_eq!(scanner.bare_lines(&text).max(plain.bare_lines(&text)), scanner.bare_lines(&text));
+            }
+            prop_assert!(anchored > 10, "{} languages have anchors", anchored);
         }
     }
 }

@@ -72,12 +72,75 @@ fn second_bytes(language: &Language, opener: &Opener) -> Bytes {
     }
 }
 
+/// The bytes that an opener cannot do without and that text has few of: its first one that is no letter or digit, and how far
+/// behind its start that stands. None where it has only letters.
+fn anchor_of(language: &Language, opener: &Opener) -> Option<(Vec<u8>, usize)> {
+    let head = opener.head.as_bytes();
+    if let Some(at) = head.iter().position(|byte| !byte.is_ascii_alphanumeric()) {
+        return Some((vec![head[at]], at));
+    }
+    let Form::Text(form) = opener.form else { return None };
+    let form = &language.strings[usize::from(form)];
+    let counted = form.counted.filter(|counted| form.shape == Shape::Counted && counted.is_ascii())?;
+    let tail = form.open.split_once('*').and_then(|(_, tail)| tail.bytes().next())?;
+    let behind = vec![counted as u8, tail];
+    behind.iter().all(|byte| !byte.is_ascii_alphanumeric()).then_some((behind, head.len()))
+}
+
+/// Bytes without which nothing begins: most text has none of them, and is passed over faster than by pairs.
+#[derive(Clone, Debug)]
+pub(super) struct Anchors {
+    /// Fewer are filled up with one of them.
+    bytes: [u8; ANCHORS],
+    /// How far before such a byte something may begin.
+    reach: usize,
+}
+
+/// The most bytes that are compared with: more are slower than pairs.
+const ANCHORS: usize = 8;
+
+/// Bytes that are compared before somebody asks whether one of them was found.
+const COMPARED: usize = 32;
+
+impl Anchors {
+    /// Of `openers`; none where some do without, or there are too many.
+    pub(super) fn of(language: &Language, openers: &[Opener]) -> Option<Anchors> {
+        let (mut bytes, mut reach) = (Vec::new(), 0);
+        bytes.extend(language.backslash_in_code.then_some(b'\\'));
+        bytes.extend(language.regex.then_some(b'/'));
+        for opener in openers {
+            let (more, offset) = anchor_of(language, opener)?;
+            bytes.extend(more);
+            reach = reach.max(offset);
+        }
+        bytes.sort_unstable();
+        bytes.dedup();
+        let last = *bytes.last()?;
+        bytes.resize(bytes.len().max(ANCHORS), last);
+        Some(Anchors { bytes: bytes.try_into().ok()?, reach })
+    }
+
+    fn are_in(&self, bytes: &[u8; COMPARED]) -> bool {
+        // All are compared, so that many are at a time.
+        let is_one = |byte: &u8| self.bytes.iter().fold(false, |any, anchor| any | (byte == anchor));
+        bytes.iter().fold(false, |any, byte| any | is_one(byte))
+    }
+
+    /// How many bytes at the start of `bytes` nothing begins with.
+    fn bare(&self, bytes: &[u8]) -> usize {
+        let (many, _) = bytes.as_chunks::<COMPARED>();
+        let passed = many.iter().take_while(|bytes| !self.are_in(bytes)).count() * COMPARED;
+        passed.saturating_sub(self.reach)
+    }
+}
+
 /// Where something may begin, by two bytes at a time: each start has a bit, and so has each byte that can stand behind it. Where
 /// there are more starts than bits some share one, so that what is found may be none.
 #[derive(Clone, Debug)]
 pub(super) struct Pairs {
     first: [u8; 256],
     second: [u8; 256],
+    pub(super) anchors: Option<Anchors>,
 }
 
 /// Bytes that are looked at before somebody asks whether one of them was found.
@@ -85,7 +148,7 @@ const TOGETHER: usize = 8;
 
 impl Pairs {
     /// Of `starts`, which are of the bytes that `start_of` says; the first of them is none.
-    pub(super) fn of(starts: &[Start], start_of: &[u8; 256]) -> Pairs {
+    pub(super) fn of(starts: &[Start], start_of: &[u8; 256], anchors: Option<Anchors>) -> Pairs {
         let bit = |index: usize| 1 << (index % 8);
         let first = start_of.map(|index| if index == 0 { 0 } else { bit(usize::from(index)) });
         let mut second = [0; 256];
@@ -93,18 +156,28 @@ impl Pairs {
             let may_follow = second.iter_mut().zip(start.seconds);
             may_follow.filter(|(_, may)| *may).for_each(|(bits, _)| *bits |= bit(index));
         }
-        Pairs { first, second }
+        Pairs { first, second, anchors }
     }
 
-    /// The first place of `bytes` at which something may begin: so it may with the last byte, whatever comes behind.
+    /// The first place of `bytes`, whole lines, at which something may begin: so it may with the last byte, whatever comes behind.
     pub(super) fn first_in(&self, bytes: &[u8]) -> Option<usize> {
         let is_here = |pair: &[u8]| self.first[usize::from(pair[0])] & self.second[usize::from(pair[1])];
         let mut at = 0;
-        while let Some(together) = bytes.get(at..=at + TOGETHER) {
-            if together.windows(2).fold(0, |any, pair| any | is_here(pair)) != 0 {
+        loop {
+            at += self.anchors.as_ref().map_or(0, |anchors| anchors.bare(&bytes[at..]));
+            // Where an anchor is near, pairs are looked at for as long as it would take to find that out again.
+            let end = if self.anchors.is_some() { at + 2 * COMPARED } else { bytes.len() };
+            while at < end
+                && let Some(together) = bytes.get(at..=at + TOGETHER)
+            {
+                if together.windows(2).fold(0, |any, pair| any | is_here(pair)) != 0 {
+                    return bytes[at..].windows(2).position(|pair| is_here(pair) != 0).map(|here| at + here);
+                }
+                at += TOGETHER;
+            }
+            if bytes.len() - at <= TOGETHER {
                 break;
             }
-            at += TOGETHER;
         }
         let here = bytes[at..].windows(2).position(|pair| is_here(pair) != 0);
         let last = || bytes.last().filter(|last| self.first[usize::from(**last)] != 0).map(|_| bytes.len() - 1);
