@@ -25,9 +25,10 @@ pub struct Reader<'a> {
     counts: bool,
     /// How many line feeds stand in the piece, once that is counted.
     feeds: Option<usize>,
-    /// Where line feeds stand in the piece, once somebody has asked.
+    /// Where line feeds stand in the piece, once somebody has asked more than once.
     breaks: Vec<u32>,
     knows_breaks: bool,
+    is_asked: bool,
     /// For lines that lie across pieces.
     begun: String,
 }
@@ -37,7 +38,7 @@ impl<'a> Reader<'a> {
     #[must_use]
     pub fn new(text: &'a Text) -> Reader<'a> {
         let piece = text.chunk_at(Byte(0));
-        let (counts, breaks, knows_breaks) = (false, Vec::new(), false);
+        let (counts, breaks, knows_breaks, is_asked) = (false, Vec::new(), false, false);
         Reader {
             text,
             pieces: None,
@@ -47,6 +48,7 @@ impl<'a> Reader<'a> {
             feeds: None,
             breaks,
             knows_breaks,
+            is_asked,
             begun: String::new(),
         }
     }
@@ -64,8 +66,25 @@ impl<'a> Reader<'a> {
     pub fn line_of(&mut self, at: Byte) -> Line {
         self.line();
         self.move_to(at);
-        let offset = (at - self.piece.start) as u32;
-        Line(self.line() + self.breaks().partition_point(|&at| at < offset))
+        let offset = at - self.piece.start;
+        let before = match self.is_asked_again() {
+            true => self.breaks().partition_point(|&at| (at as usize) < offset),
+            false => memchr::memchr_iter(b'\n', &self.piece.text.as_bytes()[..offset]).count(),
+        };
+        Line(self.line() + before)
+    }
+
+    /// [`Text::line_of`], and where that line begins.
+    ///
+    /// # Panics
+    /// If `at` is past the end.
+    pub fn line_around(&mut self, at: Byte) -> (Line, Byte) {
+        let line = self.line_of(at);
+        let before = &self.piece.text.as_bytes()[..at - self.piece.start];
+        match memchr::memrchr(b'\n', before) {
+            Some(end) => (line, self.piece.start + end + 1),
+            None => (line, self.text.line_start(line)),
+        }
     }
 
     /// [`Text::line_start`].
@@ -225,7 +244,7 @@ impl<'a> Reader<'a> {
         let Some(next) = self.pieces.get_or_insert_with(behind).next() else { return false };
         self.line = self.line.filter(|_| self.counts).map(|line| line + self.feeds());
         self.piece = Chunk { text: next, start: Byte(end) };
-        (self.feeds, self.knows_breaks) = (None, false);
+        (self.feeds, self.knows_breaks, self.is_asked) = (None, false, false);
         true
     }
 
@@ -233,7 +252,8 @@ impl<'a> Reader<'a> {
     fn jump(&mut self, at: Byte) {
         let (text, start, _, line) = self.text.rope.chunk_at_byte(at.0);
         self.piece = Chunk { text, start: Byte(start) };
-        (self.pieces, self.line, self.feeds, self.knows_breaks) = (None, Some(line), None, false);
+        (self.pieces, self.line) = (None, Some(line));
+        (self.feeds, self.knows_breaks, self.is_asked) = (None, false, false);
     }
 
     /// The line of the first byte of the piece.
@@ -241,6 +261,11 @@ impl<'a> Reader<'a> {
         self.counts = true;
         let start = self.piece.start.0;
         *self.line.get_or_insert_with(|| self.text.rope.byte_to_line(start))
+    }
+
+    /// Whether somebody has asked about the piece before: then it is worth while to know where its line feeds stand.
+    fn is_asked_again(&mut self) -> bool {
+        std::mem::replace(&mut self.is_asked, true)
     }
 
     /// How many line feeds stand in the piece.
@@ -290,7 +315,7 @@ mod tests {
         fn it_says_what_the_text_says(
             pad in 0usize..1200,
             tail in "[a\\r\\né]{0,40}",
-            asked in proptest::collection::vec((0usize..6, 0usize..10_000), 1..60),
+            asked in proptest::collection::vec((0usize..7, 0usize..10_000), 1..60),
             is_ascending: bool,
         ) {
             let blank = "\n".repeat(pad / 3);
@@ -311,6 +336,7 @@ mod tests {
                     0 => prop_assert_eq!(reader.line_of(at), text.line_of(at)),
                     1 => prop_assert_eq!(reader.line_start(line), text.line_start(line)),
                     2 => prop_assert_eq!(reader.line_span(line), text.line_span(line)),
+                    5 => prop_assert_eq!(reader.line_around(at), (text.line_of(at), text.line_start(text.line_of(at)))),
                     4 => {
                         let spans = [text.content_span(line), text.line_span(line)];
                         prop_assert_eq!(reader.line_from(text.line_start(line)), spans);

@@ -370,8 +370,7 @@ struct Touched {
 
 /// [`Scene::touched`] of one of many, which are asked for in the order of the text.
 fn touched_by(reader: &mut Reader, folds: &Folds, selection: Selection) -> Touched {
-    let first = reader.line_of(selection.start());
-    let start = reader.line_start(first);
+    let (first, start) = reader.line_around(selection.start());
     let last = if selection.is_caret() { first } else { reader.line_of(selection.end()) };
     let ends_before = last > first && reader.line_start(last) == selection.end();
     let last = if ends_before { Line(last.0 - 1) } else { last };
