@@ -367,6 +367,10 @@ fn lines(rows: &mut Vec<Row>) {
         }
         rows.push(Row::times(format!("{name}, 100,000 runs in 100 MB"), "one rebuild of the rope", floor, ours, 2.0));
     }
+}
+
+/// Marks on many lines. By itself: its floor does little but fill memory, and is twice as fast where some lies about.
+fn marks(rows: &mut Vec<Row>) {
     let million: String = source(60 << 20).lines().take(1_000_000).flat_map(|line| [line, "\n"]).collect();
     let text = Text::from(million.as_str());
     let copy = |(): &mut ()| {
@@ -484,10 +488,11 @@ type Part = (&'static str, fn(&mut Vec<Row>));
 
 fn main() {
     let wanted: Vec<String> = std::env::args().skip(1).filter(|each| !each.starts_with('-')).collect();
-    let parts: [Part; 7] = [
+    let parts: [Part; 8] = [
         ("opening", opening),
         ("cursors", many_cursors),
         ("lines", lines),
+        ("marks", marks),
         ("keys", keys),
         ("files", many_files),
         ("growth", growth::growth),

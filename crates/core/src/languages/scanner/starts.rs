@@ -122,8 +122,8 @@ impl Anchors {
 
     fn are_in(&self, bytes: &[u8; COMPARED]) -> bool {
         // All are compared, so that many are at a time.
-        let is_one = |byte: &u8| self.bytes.iter().fold(false, |any, anchor| any | (byte == anchor));
-        bytes.iter().fold(false, |any, byte| any | is_one(byte))
+        let is_one = |byte: &u8| self.bytes.iter().fold(0, |any, anchor| any | u8::from(byte == anchor));
+        bytes.iter().fold(0, |any, byte| any | is_one(byte)) != 0
     }
 
     /// How many bytes at the start of `bytes` nothing begins with.
