@@ -156,6 +156,8 @@ impl App {
         let rule = Rule { pattern, replacement };
         let found = std::mem::replace(project, Project::empty()).files;
         let kinds = sift.kinds;
+        // What would come has come.
+        sift.then = None;
         let mut tally = Tally::default();
         let mut on_disk = Vec::new();
         for file in found {
@@ -177,9 +179,14 @@ impl App {
         self.begin_work(FileWork { fates, files, tally, is_back: false, then_quit: false });
     }
 
+    /// Whether files of the project are being replaced in, or put back.
+    pub fn writes_files(&self) -> bool {
+        self.sifted.work.is_some()
+    }
+
     /// Whether files are still being written; says so.
     fn is_busy_with_files(&mut self) -> bool {
-        let is_busy = self.sifted.work.is_some();
+        let is_busy = self.writes_files();
         if is_busy {
             self.say("files are still being written: one after the other");
         }
@@ -419,6 +426,7 @@ mod tests {
         bench.until(is_found);
         bench.press("alt+enter");
         assert_eq!(report(&bench.app), "0 of 3 files written …");
+        assert_eq!(bench.app.shown().editor.text().to_string(), "flow\n", "nothing is shown that would come");
         assert_eq!(bench.app.document().editor.text().to_string(), "flow\n", "what is open is replaced in at once");
         bench.press("alt+enter");
         assert!(bench.message().contains("still being written"), "{}", bench.message());

@@ -50,6 +50,7 @@ impl Painter<'_> {
         let at = match (&sift.project, sift.hits().len()) {
             (None, 0) => "no hits".to_owned(),
             (None, all) => format!("{} of {all}", sift.chosen + 1),
+            (Some(_), _) if self.app.writes_files() => "files are being written".to_owned(),
             (Some(project), _) => {
                 let hits = counted(project.rows.len() - project.listed, "hit");
                 format!("{hits} in {} · {} searched", counted(project.listed, "file"), project.searched)
@@ -112,6 +113,7 @@ impl Painter<'_> {
         }
         if project.rows.is_empty() && !sift.is_looking() && !sift.find.text.is_empty() {
             let hint = match project.files.is_empty() {
+                true if self.app.writes_files() => "keys go on meanwhile; Esc leaves the panel, not the work",
                 true => "no file of the project holds that",
                 false => "all hits are of kinds that are left out: Alt+1 to Alt+3",
             };
