@@ -11,11 +11,11 @@ use snarvel_core::text::Text;
 use snarvel_core::units::{Byte, Cell, Line};
 use snarvel_files::FileError;
 use snarvel_files::journal::Journal;
-use snarvel_files::layout::{FileLayout, layout_of};
+use snarvel_files::layout::FileLayout;
 use snarvel_files::load::{self, Encoding, Loaded};
 use snarvel_files::loading::{Loading, Opened, State};
 use snarvel_files::save::{Disk, Rights};
-use snarvel_files::saving::{Order, Over};
+use snarvel_files::saving::{Done, Order, Over};
 use snarvel_files::stamp::Stamp;
 use snarvel_syntax::tree_for;
 use std::path::{Path, PathBuf};
@@ -190,11 +190,7 @@ impl Document {
         Some((done, loading.size(), done as f64 / loading.began.elapsed().as_secs_f64().max(0.001)))
     }
 
-    /// Takes over what `.editorconfig` files say of the file at `path`.
-    fn read_layout(&mut self, path: &Path) {
-        self.take_layout(layout_of(path));
-    }
-
+    /// Takes over what `.editorconfig` files say of its file.
     fn take_layout(&mut self, (layout, why): (FileLayout, Option<String>)) {
         self.editor.set_layout(layout.tabs, layout.unit, layout.line_end);
         layout.text_width.into_iter().for_each(|width| self.editor.set_text_width(width));
@@ -308,8 +304,8 @@ impl Document {
     pub fn save_to(&mut self, path: &Path, usual: Tidy, now_ms: u64) -> Result<(), FileError> {
         let order = self.begin_save(path, usual, now_ms);
         match order.write(&Disk) {
-            Ok((_, stamp)) => {
-                self.end_save(&order, stamp);
+            Ok(done) => {
+                self.end_save(&order, done);
                 Ok(())
             }
             Err(error) => {
@@ -329,19 +325,20 @@ impl Document {
         self.editor.tidy(tidy, now_ms);
         let text = self.editor.begin_save();
         let (path, encoding) = (path.to_owned(), self.encoding);
-        Order { path, text, encoding, over: Over::Anything, rights: Rights::Minded }
+        let is_elsewhere = self.path() != Some(&path);
+        Order { path, text, encoding, over: Over::Anything, rights: Rights::Minded, is_elsewhere }
     }
 
-    /// `order` is carried out: its file is the home now, and looks like `stamp`.
-    pub fn end_save(&mut self, order: &Order, stamp: Option<Stamp>) {
+    /// `order` is carried out: its file is the home now.
+    pub fn end_save(&mut self, order: &Order, done: Done) {
         self.editor.end_save(true);
-        self.stamp = stamp;
+        self.stamp = done.stamp;
         self.on_disk = order.text.clone();
         self.fate = None;
         self.is_recoded &= self.encoding != order.encoding;
         if self.home != Home::File(order.path.clone()) {
             self.home = Home::File(order.path.clone());
-            self.read_layout(&order.path);
+            done.layout.into_iter().for_each(|layout| self.take_layout(layout));
             self.set_language(detected(&self.home, self.editor.text()));
         }
     }

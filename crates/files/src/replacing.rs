@@ -125,9 +125,10 @@ impl Replaced {
             encoding: self.encoding,
             over: Over::Known(self.stamp, self.before.clone()),
             rights: Rights::Minded,
+            is_elsewhere: false,
         };
         match order.carry_out(layer) {
-            Saved::Written(_, stamp) => Ok(Replaced { stamp, ..self }),
+            Saved::Written(done) => Ok(Replaced { stamp: done.stamp, ..self }),
             Saved::Other(..) => Err(Kept::Changed(self.path)),
             Saved::Failed(error) => Err(error.into()),
         }

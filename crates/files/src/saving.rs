@@ -2,6 +2,7 @@
 
 use crate::FileError;
 use crate::errand::Errand;
+use crate::layout::{FileLayout, layout_of};
 use crate::load::{self, Encoding, load};
 use crate::save::{FileLayer, Layer, Rights, Written, save_by};
 use crate::stamp::Stamp;
@@ -23,6 +24,19 @@ pub struct Order {
     pub over: Over,
     /// Whether the rights of the file are minded.
     pub rights: Rights,
+    /// Whether it is another file than the text had: then it is of interest how that is to be laid out.
+    pub is_elsewhere: bool,
+}
+
+/// A file that is written.
+#[derive(Debug)]
+pub struct Done {
+    /// How it was written.
+    pub how: Written,
+    /// How it looks now.
+    pub stamp: Option<Stamp>,
+    /// How it is to be laid out, and what is wrong in the files that say so: where it is another one.
+    pub layout: Option<(FileLayout, Option<String>)>,
 }
 
 /// What a save may write over.
@@ -39,8 +53,8 @@ pub enum Over {
 /// What a save has come to.
 #[derive(Debug)]
 pub enum Saved {
-    /// It is written; the file looks like this now.
-    Written(Written, Option<Stamp>),
+    /// It is written.
+    Written(Box<Done>),
     /// Nothing is written: something else stands there, which this is, in a file that looks like this.
     Other(Text, Stamp),
     /// Nothing is written.
@@ -54,7 +68,7 @@ impl Order {
         match self.other() {
             Some((other, stamp)) => Saved::Other(other, stamp),
             None => match self.write(layer) {
-                Ok((written, stamp)) => Saved::Written(written, stamp),
+                Ok(done) => Saved::Written(Box::new(done)),
                 Err(error) => Saved::Failed(error),
             },
         }
@@ -64,13 +78,14 @@ impl Order {
     ///
     /// # Errors
     /// A character that the encoding cannot write, and what [`crate::save::save`] refuses; then nothing is written.
-    pub fn write(&self, layer: &dyn FileLayer) -> Result<(Written, Option<Stamp>), FileError> {
+    pub fn write(&self, layer: &dyn FileLayer) -> Result<Done, FileError> {
         if let Some((character, line)) = load::unwritable(&self.text, self.encoding) {
             let encoding = self.encoding.unusual_name().unwrap_or_default();
             return Err(FileError::Unwritable { path: self.path.clone(), character, line: line.0 + 1, encoding });
         }
-        let written = save_by(layer, &self.path, &load::encode(&self.text, self.encoding), self.rights)?;
-        Ok((written, Stamp::of(&self.path)))
+        let how = save_by(layer, &self.path, &load::encode(&self.text, self.encoding), self.rights)?;
+        let layout = self.is_elsewhere.then(|| layout_of(&self.path));
+        Ok(Done { how, stamp: Stamp::of(&self.path), layout })
     }
 
     /// What stands there that is not to be written over. A file that cannot be read is left to the save, which says why.
@@ -121,7 +136,8 @@ mod tests {
     use std::sync::mpsc::channel;
 
     fn order(path: PathBuf, over: Over) -> Order {
-        Order { path, text: Text::from("ours\n"), encoding: Encoding::Utf8, over, rights: Rights::Minded }
+        let text = Text::from("ours\n");
+        Order { path, text, encoding: Encoding::Utf8, over, rights: Rights::Minded, is_elsewhere: false }
     }
 
     #[test]
@@ -129,8 +145,9 @@ mod tests {
         let folder = tempfile::tempdir().unwrap();
         let path = folder.path().join("tides.py");
         let is_written = |over: Over| match order(path.clone(), over).carry_out(&Disk) {
-            Saved::Written(Written::Renamed, stamp) => {
-                assert_eq!((std::fs::read(&path).unwrap(), Stamp::of(&path)), (b"ours\n".to_vec(), stamp));
+            Saved::Written(done) => {
+                assert!(done.how == Written::Renamed && done.layout.is_none());
+                assert_eq!((std::fs::read(&path).unwrap(), Stamp::of(&path)), (b"ours\n".to_vec(), done.stamp));
                 true
             }
             Saved::Other(text, stamp) => {
@@ -138,7 +155,7 @@ mod tests {
                 assert_eq!(text, Text::from(std::fs::read_to_string(&path).unwrap().as_str()));
                 false
             }
-            other => panic!("{other:?}"),
+            failed @ Saved::Failed(_) => panic!("{failed:?}"),
         };
         let theirs = |content: &str| std::fs::write(&path, content).unwrap();
         // There is no file yet.

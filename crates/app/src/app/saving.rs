@@ -114,15 +114,15 @@ impl App {
         let Some(index) = self.documents.iter().position(|document| document.id == save.document) else { return };
         let document = &mut self.documents[index];
         match saved {
-            Saved::Written(how, stamp) => {
+            Saved::Written(done) => {
+                let how = if done.how == Written::InPlace { ", in place" } else { "" };
                 let is_elsewhere = document.path() != Some(&save.order.path);
-                document.end_save(&save.order, stamp);
+                document.end_save(&save.order, *done);
                 let name = document.name();
                 if is_elsewhere {
                     self.move_journal(index);
                 }
                 self.settle_with_disk(index);
-                let how = if how == Written::InPlace { ", in place" } else { "" };
                 // What was said since the key is what somebody reads now.
                 if self.message.as_ref().is_none_or(|message| message.ends_with(UNDER_WAY)) {
                     self.say(format!("saved {name}: {}{how}", counted(save.order.text.len(), "byte")));
