@@ -9,9 +9,6 @@ use crate::text::reader::Reader;
 use crate::units::{Byte, Cell, Line, Span};
 use std::ops::Range;
 
-/// Lines that are copied together: some pages, so that the copy stays small.
-const LINES_COPIED: usize = 512;
-
 /// The marks of a line that is a comment, in bytes of its content.
 #[derive(Clone, Copy)]
 pub(super) struct Marked {
@@ -41,24 +38,34 @@ pub(super) struct Here<'a> {
     pub content: &'a str,
 }
 
-/// Hands each of `lines` of the text that is read to `see`. They are copied out of the rope together: asking it for each would
-/// cost more than looking.
+/// Hands each of `lines` of the text that is read to `see`. Neighbouring ones are read together: asking for each would cost
+/// more than looking.
 pub(super) fn each(reader: &mut Reader, tabs: TabWidth, lines: Range<usize>, mut see: impl FnMut(Here)) {
+    let Some(last) = lines.end.checked_sub(1).filter(|last| *last >= lines.start) else { return };
     let text = reader.text();
-    for first in lines.clone().step_by(LINES_COPIED) {
-        let last = (first + LINES_COPIED).min(lines.end) - 1;
-        let whole = Span::new(reader.line_start(Line(first)), reader.line_span(Line(last)).end);
-        let copy = reader.slice(whole);
-        let mut ends = memchr::memchr_iter(b'\n', copy.as_bytes());
+    let mut here =
+        Here { text, tabs, line: Line(lines.start), start: reader.line_start(Line(lines.start)), content: "" };
+    let last = reader.line_span(Line(last));
+    let whole = Span::new(here.start, last.end);
+    let mut next = |content: &str, len: usize| {
+        see(Here { content, ..here });
+        (here.line, here.start) = (here.line.next(), here.start + len);
+    };
+    reader.each_stretch(whole, &mut |together, _| {
         let mut from = 0;
-        for line in (first..=last).map(Line) {
-            // The last line of a text has no line end.
-            let end = ends.next();
-            let content = &copy[from..end.unwrap_or(copy.len())];
-            let content = content.strip_suffix('\r').filter(|_| end.is_some()).unwrap_or(content);
-            see(Here { text, tabs, line, start: whole.start + from, content });
-            from = end.map_or(copy.len(), |end| end + 1);
+        for end in memchr::memchr_iter(b'\n', together.as_bytes()) {
+            let content = &together[from..end];
+            next(content.strip_suffix('\r').unwrap_or(content), end + 1 - from);
+            from = end + 1;
         }
+        // The last line of a text has no line end.
+        if from < together.len() {
+            next(&together[from..], together.len() - from);
+        }
+    });
+    // Behind the last line end stands nothing to be read, but a line.
+    if last.is_empty() {
+        next("", 0);
     }
 }
 
