@@ -82,6 +82,12 @@ fn sift_in_the_project() {
 }
 
 #[test]
+fn what_was_replaced_in_the_project_is_said_in_full_at_80_columns() {
+    let keys = "ctrl+f ctrl+f \"level\" tab \"height\" alt+enter";
+    insta::assert_snapshot!(frame("gauges.rs", demo("gauges.rs"), keys, "80x30"));
+}
+
+#[test]
 fn sift_says_where_an_expression_is_wrong() {
     insta::assert_snapshot!(frame("gauges.rs", demo("gauges.rs"), "ctrl+f alt+e \"(tide\"", "100x20"));
 }

@@ -1,6 +1,6 @@
 //! Lookup: verbs with their keys on the left, what the chosen one does on the right.
 
-use super::Painter;
+use super::{Painter, wrapped};
 use crate::palette::Role;
 use crate::panels::lookup::{Asking, LookupPanel};
 use crate::screen::layout::Area;
@@ -121,22 +121,4 @@ impl Painter<'_> {
         };
         self.keys(keys, buffer);
     }
-}
-
-/// `text` in lines of `cols` cells, broken between words.
-fn wrapped(text: &str, cols: u16) -> Vec<String> {
-    let mut lines: Vec<String> = vec![String::new()];
-    for word in text.split(' ') {
-        let last = lines.len() - 1;
-        let line = &mut lines[last];
-        if !line.is_empty() && width(line) + 1 + width(word) > cols {
-            lines.push(word.to_owned());
-        } else {
-            if !line.is_empty() {
-                line.push(' ');
-            }
-            line.push_str(word);
-        }
-    }
-    lines
 }

@@ -198,3 +198,21 @@ impl Painter<'_> {
         self.keys(&[("any key", "goes on"), ("Esc", "only closes this")], buffer);
     }
 }
+
+/// `text` in lines of `cols` cells, broken between words.
+fn wrapped(text: &str, cols: u16) -> Vec<String> {
+    let mut lines: Vec<String> = vec![String::new()];
+    for word in text.split(' ') {
+        let last = lines.len() - 1;
+        let line = &mut lines[last];
+        if !line.is_empty() && width(line) + 1 + width(word) > cols {
+            lines.push(word.to_owned());
+        } else {
+            if !line.is_empty() {
+                line.push(' ');
+            }
+            line.push_str(word);
+        }
+    }
+    lines
+}

@@ -1,6 +1,6 @@
 //! Sift: what is looked for, what comes in its place, switches that show how they stand, and the project's hits.
 
-use super::Painter;
+use super::{Painter, wrapped};
 use crate::palette::Role;
 use crate::panels::Line as InputLine;
 use crate::panels::sift::{Focus, Row, Scope, SiftPanel};
@@ -144,15 +144,25 @@ impl Painter<'_> {
         put(buffer, area, x, behind, style);
     }
 
+    /// What was replaced: beside what comes in its place, or over the last rows of the list where there is no room for that.
+    fn report(&self, sift: &SiftPanel, report: &str, buffer: &mut Buffer) {
+        let style = self.style(Role::Changed);
+        let x = self.area.cols.saturating_sub(width(report) + 1);
+        if x > LINE_X + width(&sift.put.text) + 1 || sift.project.is_none() {
+            put(buffer, self.row(1), x, report, style);
+            return;
+        }
+        let lines = wrapped(report, self.area.cols.saturating_sub(4));
+        let first = self.area.rows.saturating_sub(1 + lines.len() as u16).max(3);
+        for (row, line) in (first..self.area.rows.saturating_sub(1)).zip(&lines) {
+            fill(buffer, self.row(row), self.style(Role::Raised));
+            put(buffer, self.row(row), 3, line, style);
+        }
+    }
+
     fn sift_keys(&self, sift: &SiftPanel, buffer: &mut Buffer) {
         if let Some(report) = &sift.report {
-            put(
-                buffer,
-                self.row(1),
-                self.area.cols.saturating_sub(width(report) + 1),
-                report,
-                self.style(Role::Changed),
-            );
+            self.report(sift, report, buffer);
         }
         let mut keys = vec![("↑ ↓", "hits")];
         match (sift.focus, sift.is_replacing) {
@@ -172,7 +182,8 @@ impl Painter<'_> {
 /// Each switch with its key.
 fn switches_of(sift: &SiftPanel, is_short: bool) -> Vec<(&'static str, String)> {
     let said = |is_on: bool, long: &str, short: &str| {
-        format!("{} {}", if is_on { "●" } else { "○" }, if is_short { short } else { long })
+        let sign = if is_on { "●" } else { "○" };
+        if is_short { format!("{sign}{short}") } else { format!("{sign} {long}") }
     };
     let case = match sift.case {
         Case::Smart => said(false, "smart case", "smart"),
