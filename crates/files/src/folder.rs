@@ -48,7 +48,7 @@ impl FileWalk {
     #[must_use]
     pub fn gather(&self, patience: Duration) -> (Vec<PathBuf>, bool) {
         let (batches, is_over) = self.found.gather(patience);
-        (batches.concat(), is_over)
+        (batches.into_iter().flatten().collect(), is_over)
     }
 }
 
