@@ -24,6 +24,8 @@ const PATIENCE: Duration = Duration::from_millis(40);
 pub(super) struct Doing {
     deed: Option<Deed>,
     errand: Errand<Result<String, String>>,
+    /// Whether the program ends behind it.
+    pub then_quit: bool,
 }
 
 impl App {
@@ -118,7 +120,7 @@ impl App {
             self.say_of_files("what was asked for before is still being done");
             return;
         }
-        self.doing = Some(Doing { deed, errand: self.waker.errand(work) });
+        self.doing = Some(Doing { deed, errand: self.waker.errand(work), then_quit: false });
         self.gather_doing(self.waker.patience(PATIENCE));
         if self.doing.is_some() {
             self.say_of_files("being done …");
@@ -127,11 +129,11 @@ impl App {
 
     /// Takes in what was done to a file.
     fn gather_doing(&mut self, patience: Duration) {
-        let Some(Doing { deed, errand }) = self.doing.take() else { return };
+        let Some(Doing { deed, errand, then_quit }) = self.doing.take() else { return };
         let mut slot = Some(errand);
         let result = Errand::taken(&mut slot, patience);
         if let Some(errand) = slot {
-            self.doing = Some(Doing { deed, errand });
+            self.doing = Some(Doing { deed, errand, then_quit });
             return;
         }
         let result = result.unwrap_or_else(|| Err("it broke off".to_owned()));
@@ -154,6 +156,7 @@ impl App {
             }
             _ => self.say(said),
         }
+        self.quit_behind_the_last(then_quit);
     }
 
     /// Says something where the files are shown.
@@ -273,3 +276,33 @@ impl App {
 
 /// How many files are remembered as opened of late.
 const MOST_RECENT: usize = 200;
+
+#[cfg(test)]
+mod tests {
+    use crate::app::slow::Bench;
+    use std::sync::mpsc::channel;
+
+    #[test]
+    fn ending_waits_for_what_is_done_to_a_file_and_the_same_key_again_ends() {
+        for again in [false, true] {
+            let mut bench = Bench::with(&["a"]);
+            let (go, may_go) = channel::<()>();
+            bench
+                .app
+                .begin_doing(None, move || may_go.recv().map(|()| "done".to_owned()).map_err(|why| why.to_string()));
+            assert_eq!(bench.message(), "being done …");
+            bench.app.begin_doing(None, || Ok("another".to_owned()));
+            assert!(bench.message().contains("still being done"), "one at a time");
+            bench.press("ctrl+q");
+            assert!(!bench.app.done && bench.message().contains("it ends then"), "{}", bench.message());
+            if again {
+                bench.press("ctrl+q");
+            } else {
+                go.send(()).unwrap();
+                bench.until(|app| app.done);
+                assert_eq!(bench.message(), "done");
+            }
+            assert!(bench.app.done);
+        }
+    }
+}

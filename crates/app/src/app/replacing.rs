@@ -193,12 +193,16 @@ impl App {
         is_busy
     }
 
-    /// Ends the program behind what is being written; the same key again ends it at once. Whether it waits.
+    /// Ends the program behind what is being done to files; the same key again ends it at once. Whether it waits.
     pub(super) fn quits_behind_files(&mut self) -> bool {
-        let Some(work) = &mut self.sifted.work else { return false };
-        let waits = !std::mem::replace(&mut work.then_quit, true);
+        let work = self.sifted.work.as_mut().map(|work| &mut work.then_quit);
+        let doing = self.doing.as_mut().map(|doing| &mut doing.then_quit);
+        let mut waits = false;
+        for then_quit in work.into_iter().chain(doing) {
+            waits |= !std::mem::replace(then_quit, true);
+        }
         if waits {
-            self.say("files are still being written: it ends then; the same key again ends at once");
+            self.say("files are still being changed: it ends then; the same key again ends at once");
         }
         waits
     }
@@ -243,7 +247,12 @@ impl App {
         } else {
             self.say(said);
         }
-        if then_quit {
+        self.quit_behind_the_last(then_quit);
+    }
+
+    /// Ends the program, if that waited for what is done now, and nothing else is under way.
+    pub(super) fn quit_behind_the_last(&mut self, then_quit: bool) {
+        if then_quit && self.sifted.work.is_none() && self.doing.is_none() {
             self.quit();
         }
     }

@@ -279,6 +279,17 @@ mod tests {
         now
     }
 
+    /// The journals of a program that has put "x" in before "ebb", on the disk.
+    fn edited(folder: &Path) -> (Journals, Journal, Text) {
+        let journals = Journals::in_folder(folder.to_owned()).unwrap();
+        let (mut journal, _) = journals.begin(&base("ebb", 7));
+        let mut text = Text::from("ebb");
+        let change = replaced(&mut text, 0, 0, "x");
+        journal.note(&[change], &text);
+        journals.flush();
+        (journals, journal, text)
+    }
+
     fn found(folder: &Path) -> Vec<Left> {
         let journals = Journals::in_folder(folder.to_owned()).unwrap();
         journals.begin(&base("", 7)).1.left
@@ -336,12 +347,7 @@ mod tests {
     #[test]
     fn a_journal_that_cannot_begin_anew_takes_nothing_more() {
         let folder = tempfile::tempdir().unwrap();
-        let journals = Journals::in_folder(folder.path().to_owned()).unwrap();
-        let (mut journal, _) = journals.begin(&base("ebb", 7));
-        let mut text = Text::from("ebb");
-        let change = replaced(&mut text, 0, 0, "x");
-        journal.note(&[change], &text);
-        journals.flush();
+        let (journals, mut journal, mut text) = edited(folder.path());
         let path = fs::read_dir(folder.path()).unwrap().flatten().next().unwrap().path();
         let was = fs::read(&path).unwrap();
         // A folder in the way of the new file.
@@ -390,12 +396,7 @@ mod tests {
     #[test]
     fn a_live_program_is_noticed_and_its_work_is_left_alone() {
         let folder = tempfile::tempdir().unwrap();
-        let journals = Journals::in_folder(folder.path().to_owned()).unwrap();
-        let (mut journal, _) = journals.begin(&base("ebb", 7));
-        let mut text = Text::from("ebb");
-        let change = replaced(&mut text, 0, 0, "x");
-        journal.note(&[change], &text);
-        journals.flush();
+        let (journals, journal, _) = edited(folder.path());
         // A lock of this very process does not count as another program; its work is not taken for left behind either.
         let (_second, beside) = journals.begin(&base("ebb", 7));
         assert!(beside.left.is_empty() && beside.other.is_none());
