@@ -57,6 +57,9 @@ pub enum Kept {
     /// It cannot be read or written.
     #[error(transparent)]
     Failed(#[from] FileError),
+    /// It cannot be put back now: that may be tried again.
+    #[error("{0}")]
+    NotBack(FileError, Box<Replaced>),
     /// It holds something else now.
     #[error("{0} has changed since")]
     Changed(PathBuf),
@@ -86,7 +89,11 @@ pub fn replace(
 pub fn take_back(replaced: Vec<Replaced>, layer: Layer, wake: impl Fn() + Send + 'static) -> Errand<Fate> {
     let work = move |tell: &mut dyn FnMut(Fate) -> Go| {
         for each in replaced {
-            tell(each.turned().and_then(|order| order.written(&*layer)));
+            let as_it_is = Box::new(each.clone());
+            tell(each.turned().and_then(|order| order.written(&*layer)).map_err(|why| match why {
+                Kept::Failed(error) => Kept::NotBack(error, as_it_is),
+                why => why,
+            }));
         }
     };
     Errand::start(work, wake)
@@ -144,6 +151,16 @@ mod tests {
     use std::path::Path;
     use std::time::Duration;
 
+    /// A disk on which nothing more fits.
+    #[derive(Debug)]
+    struct Full;
+
+    impl FileLayer for Full {
+        fn write_beside(&self, _: &Path, _: &[u8], _: Option<&fs::Metadata>) -> std::io::Result<PathBuf> {
+            Err(std::io::ErrorKind::StorageFull.into())
+        }
+    }
+
     fn rule(what: &str, with: &str) -> Rule {
         let pattern = Pattern::new(Wish { what: what.to_owned(), ..Wish::default() }).unwrap();
         let replacement = Replacement::new(with, &pattern).unwrap();
@@ -193,6 +210,11 @@ mod tests {
         assert_eq!(fs::read(path("b.txt")).unwrap(), b"\xFF\xFEe\0b\0b\0");
         assert_eq!(fs::read(path("c.txt")).unwrap(), b"raw \xFF ebb");
         assert_eq!(fs::read(path("d.txt")).unwrap(), b"a tide");
+        // What cannot be put back now is kept for another try.
+        let mut fates = take_back(done[..1].to_vec(), Arc::new(Full), || ()).gather(Duration::MAX).0;
+        let Some(Err(Kept::NotBack(_, again))) = fates.pop() else { panic!("the disk is full") };
+        assert_eq!(fs::read(path("a.py")).unwrap(), b"ebb = 1\r\nebb = 2");
+        let done = [vec![*again], done[1..].to_vec()].concat();
         fs::write(path("b.txt"), "of somebody else").unwrap();
         fs::remove_file(path("c.txt")).unwrap();
         let back = told(&take_back(done, Arc::new(Disk), || ()));

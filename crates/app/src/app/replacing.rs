@@ -15,7 +15,7 @@ use snarvel_core::verbs::by_name;
 use snarvel_core::verbs::clip::Clip;
 use snarvel_core::verbs::scene::counted;
 use snarvel_files::errand::Errand;
-use snarvel_files::replacing::{self, Fate, Replaced, Rule};
+use snarvel_files::replacing::{self, Fate, Kept, Replaced, Rule};
 use snarvel_files::search::FileHit;
 use std::fmt::Write;
 use std::sync::Arc;
@@ -235,9 +235,10 @@ impl App {
             tally.kept.push(format!("{} not come to", counted(files - tally.seen, "file")));
         }
         let said = if is_back { tally.told_back() } else { tally.told() };
-        if !is_back {
-            self.sifted.replaced = ReplacedLast { files: tally.replaced, steps: tally.open };
-        }
+        self.sifted.replaced = match is_back {
+            true => ReplacedLast { files: tally.not_back, steps: Vec::new() },
+            false => ReplacedLast { files: tally.replaced, steps: tally.open },
+        };
         if self.sift().is_some_and(|sift| sift.project.is_some()) {
             self.search();
             if !self.waker.is_connected() {
@@ -319,6 +320,8 @@ struct Tally {
     /// Files that are not open and not written.
     only_played: usize,
     replaced: Vec<Replaced>,
+    /// Those that could not be put back.
+    not_back: Vec<Replaced>,
     /// Why others are as they were.
     kept: Vec<String>,
 }
@@ -327,6 +330,10 @@ impl Tally {
     /// Replaces in a file that is open.
     fn take_open(&mut self, document: &mut Document, rule: &Rule, hits: &[Span], now_ms: u64) {
         let editor = &mut document.editor;
+        if editor.is_growing() {
+            self.kept.push(format!("{} is still being read", document.name()));
+            return;
+        }
         match rule.change(editor.text(), editor.language(), hits, editor.layout().line_end) {
             Some(change) => {
                 let places = change.edits().len();
@@ -348,7 +355,12 @@ impl Tally {
                 self.hits += replaced.places;
                 self.replaced.push(replaced);
             }
-            Err(why) => self.kept.push(why.to_string()),
+            Err(why) => {
+                self.kept.push(why.to_string());
+                if let Kept::NotBack(_, replaced) = why {
+                    self.not_back.push(*replaced);
+                }
+            }
         }
     }
 
@@ -371,6 +383,9 @@ impl Tally {
         let mut said = format!("{} as before", counted(self.replaced.len() + self.open.len(), "file"));
         if !self.kept.is_empty() {
             let _ = write!(said, "; left alone: {}", self.kept.join(", "));
+        }
+        if !self.not_back.is_empty() {
+            said += "; Ctrl+Z tries again";
         }
         said
     }
@@ -454,13 +469,18 @@ mod tests {
             said.starts_with("replaced 3 hits in 3 files, 1 of them open and not saved yet; 1 file not changed:"),
             "{said}"
         );
-        // Back in sift it is taken back, but for what was typed over since.
+        // Back in sift it is taken back, but for what was typed over since; what fails may be tried again.
         bench.press("ctrl+f ctrl+f");
         bench.disk_may(Ok(()));
+        bench.disk_may(Err(io::ErrorKind::StorageFull.into()));
+        bench.press("ctrl+z");
+        bench.until(|app| app.sifted.work.is_none());
+        let said = report(&bench.app);
+        assert!(said.starts_with("1 file as before; left alone: ") && said.ends_with("Ctrl+Z tries again"), "{said}");
         bench.disk_may(Ok(()));
         bench.press("ctrl+z");
         bench.until(|app| app.sifted.work.is_none());
-        assert_eq!(report(&bench.app), "2 files as before");
+        assert_eq!(report(&bench.app), "1 file as before");
         assert_eq!(["b", "c", "d"].map(|name| bench.file(name)), ["ebb\n", "ebb\n", "ebb\n"]);
         assert_eq!(bench.app.document().editor.text().to_string(), "xflow\n");
     }
