@@ -9,6 +9,7 @@ mod mouse;
 mod outline;
 mod places;
 mod replacing;
+mod replacing_in_files;
 mod safety;
 mod saving;
 mod sift;

@@ -1,7 +1,7 @@
 //! Sift in the application: looking while somebody types, showing hits, replacing them in a file or in all.
 
 use super::App;
-use super::replacing::{FileWork, ReplacedLast};
+use super::replacing_in_files::{FileWork, ReplacedLast};
 use crate::document::{Document, Home};
 use crate::finding::Finding;
 use crate::panels::sift::{Focus, Project, Scope, SiftPanel, Wanted};
