@@ -35,6 +35,10 @@ impl App {
     }
 
     fn change_for(&mut self, hits: &[Span]) -> Option<Change> {
+        if self.document().editor.is_growing() {
+            self.say("the file is still being read: it can be changed once all of it is there");
+            return None;
+        }
         let (pattern, replacement) = self.replacement()?;
         let editor = &self.document().editor;
         let change = replacement.change(editor.text(), &pattern, hits, editor.layout().line_end);
@@ -122,7 +126,7 @@ impl App {
         let replaced = change.edits().len();
         self.document_mut().editor.carry("replace", change.clone(), now_ms);
         self.panel = None;
-        let same = hits.len() - replaced;
+        let same = hits.len().saturating_sub(replaced);
         let rest = if same > 0 { format!(", {same} were so already") } else { String::new() };
         self.say(format!("replaced {}{rest}; Ctrl+Z takes it back", counted(replaced, "hit")));
     }
