@@ -5,6 +5,7 @@ use crate::document::Document;
 use crate::panels::sift::Trial;
 use crate::screen::layout::Frame;
 use snarvel_core::changes::{Bias, Change, ChangeBuilder, Mapper};
+use snarvel_core::editor::STILL_GROWING;
 use snarvel_core::search::pattern::Pattern;
 use snarvel_core::search::replacement::Replacement;
 use snarvel_core::units::{Byte, Line, Span};
@@ -36,7 +37,7 @@ impl App {
 
     fn change_for(&mut self, hits: &[Span]) -> Option<Change> {
         if self.document().editor.is_growing() {
-            self.say("the file is still being read: it can be changed once all of it is there");
+            self.say(STILL_GROWING);
             return None;
         }
         let (pattern, replacement) = self.replacement()?;

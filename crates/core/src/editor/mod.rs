@@ -123,7 +123,9 @@ impl Effects {
     }
 }
 
-const STILL_GROWING: &str = "more of the file is still to come: move, read and find meanwhile; then it can be changed";
+/// Why a text is not changed of which more is to come.
+pub const STILL_GROWING: &str =
+    "more of the file is still to come: move, read and find meanwhile; then it can be changed";
 
 /// Lines in view until a screen says how many it has.
 const VIEW_LINES: usize = 35;
