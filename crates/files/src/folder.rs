@@ -3,6 +3,8 @@
 use crate::errand::Errand;
 use crate::load::Go;
 use ignore::WalkBuilder;
+use std::ffi::OsStr;
+use std::os::unix::ffi::OsStrExt;
 use std::path::{Path, PathBuf};
 use std::time::Duration;
 
@@ -34,7 +36,7 @@ impl FileWalk {
         let work = move |tell: &mut dyn FnMut(Vec<PathBuf>) -> Go| {
             let mut batch = Vec::new();
             for entry in walk(&folder, which).build().filter_map(Result::ok).filter(is_file).take(limit) {
-                batch.extend(entry.path().strip_prefix(&folder).map(Path::to_owned));
+                batch.extend(below(&folder, entry.path()).map(Path::to_owned));
                 if batch.len() >= BATCH && tell(std::mem::take(&mut batch)) == Go::Stop {
                     return;
                 }
@@ -59,6 +61,13 @@ fn walk(folder: &Path, which: Which) -> WalkBuilder {
         walk.standard_filters(false).filter_entry(|entry| entry.file_name() != ".git");
     }
     walk
+}
+
+/// `path` from `folder` on, by whose bytes it begins: comparing them part by part would take a fifth of the walk.
+fn below<'p>(folder: &Path, path: &'p Path) -> Option<&'p Path> {
+    let rest = path.as_os_str().as_bytes().strip_prefix(folder.as_os_str().as_bytes())?;
+    let rest = rest.strip_prefix(b"/").unwrap_or(rest);
+    Some(Path::new(OsStr::from_bytes(rest)))
 }
 
 fn is_file(entry: &ignore::DirEntry) -> bool {
@@ -107,6 +116,8 @@ mod tests {
         let every = [".gitignore", "a/buoys.lua", "tides.log", "tides.py"].map(PathBuf::from);
         assert_eq!(all(folder.path(), Which::All, 10), every);
         assert_eq!(all(folder.path(), Which::Usual, 0).len(), 0);
+        let with_slash = format!("{}/", folder.path().display());
+        assert_eq!(all(Path::new(&with_slash), Which::All, 10), every);
         let names = |which| {
             let name = |entry: Entry| (entry.path.file_name().unwrap().to_string_lossy().into_owned(), entry.is_folder);
             inside(folder.path(), which).into_iter().map(name).collect::<Vec<_>>()
