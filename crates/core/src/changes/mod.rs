@@ -213,6 +213,7 @@ impl<'a> Mapper<'a> {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::halves::FOR_TWO;
     use crate::text::Text;
     use proptest::prelude::*;
 
@@ -266,6 +267,26 @@ mod tests {
     #[should_panic(expected = "an edit at 0 behind one up to 2")]
     fn edits_out_of_order_panic_with_both_places() {
         let _ = change_of(&Text::from("abc"), &[(0, 2, ""), (0, 1, "")]);
+    }
+
+    #[test]
+    fn many_edits_in_place_agree_with_a_rebuild_wherever_the_halves_part() {
+        let line = "é漢\r\n";
+        let plain = line.repeat(FOR_TWO + 2);
+        // Each edit takes the same part of its line: in one round the halves part between CR and LF, in another inside of lines.
+        for (start, end, with) in [(0, 2, ""), (2, 6, "x"), (6, 6, "\n"), (5, 5, "\r\n"), (0, 0, "é"), (7, 7, "end")] {
+            let text = Text::from(plain.as_str());
+            let edits: Vec<_> =
+                (0..=FOR_TWO).map(|at| (at * line.len() + start, at * line.len() + end, with)).collect();
+            let change = change_of(&text, &edits);
+            let (mut placed, mut rebuilt) = (text.clone(), text.clone());
+            placed.edit_in_place_for_test(&change);
+            rebuilt.rebuild_for_test(&change);
+            assert_eq!(placed.to_string(), rebuilt.to_string(), "{start} {end} {with:?}");
+            assert_eq!(placed.line_count(), Text::from(placed.to_string().as_str()).line_count());
+            placed.edit_in_place_for_test(&change.inverted());
+            assert_eq!(placed.to_string(), plain);
+        }
     }
 
     prop_compose! {

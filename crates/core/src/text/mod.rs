@@ -13,7 +13,7 @@ pub mod reader;
 pub mod words;
 
 use crate::changes::{Change, Edit};
-use crate::halves::in_halves;
+use crate::halves::{FOR_TWO, in_halves};
 use crate::units::{Byte, Line, Span};
 use anchors::Anchors;
 pub use ends::LineEnd;
@@ -33,6 +33,20 @@ const READY: usize = 32 << 10;
 pub struct Text {
     rope: Rope,
     anchors: Anchors,
+}
+
+/// Carries out `edits` of `change` in a part of the rope that begins at `base`.
+fn edit(rope: &mut Rope, base: Byte, change: &Change, edits: &[Edit]) {
+    for edit in edits.iter().rev() {
+        let start = rope.byte_to_char(edit.start() - base);
+        if edit.removed_len() > 0 {
+            let end = rope.byte_to_char(edit.end() - base);
+            rope.remove(start..end);
+        }
+        if edit.inserted_len() > 0 {
+            rope.insert(start, change.inserted(edit));
+        }
+    }
 }
 
 impl From<&str> for Text {
@@ -293,17 +307,20 @@ impl Text {
         }
     }
 
+    /// Edits the rope where it lies; two halves of it by two threads, where there is much to do.
     fn edit_in_place(&mut self, change: &Change) {
-        for edit in change.edits().iter().rev() {
-            let start = self.rope.byte_to_char(edit.start().0);
-            if edit.removed_len() > 0 {
-                let end = self.rope.byte_to_char(edit.end().0);
-                self.rope.remove(start..end);
-            }
-            if edit.inserted_len() > 0 {
-                self.rope.insert(start, change.inserted(edit));
-            }
-        }
+        let edits = change.edits();
+        let (before, behind) = edits.split_at(if edits.len() < FOR_TWO { 0 } else { edits.len() / 2 });
+        let Some(middle) = before.last().map(Edit::end) else {
+            edit(&mut self.rope, Byte(0), change, behind);
+            return;
+        };
+        let mut rest = self.rope.split_off(self.rope.byte_to_char(middle.0));
+        std::thread::scope(|scope| {
+            scope.spawn(|| edit(&mut rest, middle, change, behind));
+            edit(&mut self.rope, Byte(0), change, before);
+        });
+        self.rope.append(rest);
     }
 
     /// Builds the rope anew.
