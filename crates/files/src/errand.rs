@@ -41,12 +41,13 @@ impl<T: Send + 'static> Errand<T> {
         Errand::start(telling, wake)
     }
 
-    /// What the work in `slot` has come to, if it is over; then the slot is empty. Waits for that for `longest`, no longer.
-    /// Nothing where it broke off.
+    /// What the work in `slot`, which comes to one thing, has come to; then the slot is empty. Waits for that for `longest`, no
+    /// longer. Nothing where it broke off.
     #[must_use]
     pub fn taken(slot: &mut Option<Errand<T>>, longest: Duration) -> Option<T> {
         let (mut told, is_over) = slot.as_ref()?.gather(longest);
-        if is_over {
+        // It may have told that and not have ended yet.
+        if is_over || !told.is_empty() {
             *slot = None;
         }
         told.pop()
@@ -104,6 +105,18 @@ mod tests {
         let mut slot = Some(Errand::once(|| 7, || ()));
         assert_eq!(Errand::taken(&mut slot, Duration::MAX), Some(7));
         assert!(slot.is_none() && Errand::taken(&mut slot, Duration::MAX).is_none());
+        // One that has told it and still goes on is not asked again.
+        let (go, may_go) = channel::<()>();
+        let (wake, woken) = channel();
+        let work = move |tell: &mut dyn FnMut(usize) -> Go| {
+            tell(7);
+            let _ = may_go.recv();
+        };
+        let mut slot = Some(Errand::start(work, move || wake.send(()).unwrap_or(())));
+        woken.recv_timeout(Duration::from_secs(20)).unwrap();
+        assert_eq!(Errand::taken(&mut slot, Duration::ZERO), Some(7));
+        assert!(slot.is_none());
+        drop(go);
     }
 
     #[test]

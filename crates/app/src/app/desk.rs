@@ -106,7 +106,10 @@ impl App {
 
     /// Does to a file what was asked for, behind the screen; the panel says what came of it.
     pub(super) fn do_to_file(&mut self, deed: Deed) {
-        if self.writes {
+        if !self.saves.is_empty() {
+            // A file that is written and renamed at the same time would be there twice.
+            self.say_of_files("a file is still being written: once more when that is done");
+        } else if self.writes {
             let todo = deed.clone();
             self.begin_doing(Some(deed), move || todo.done());
         } else {
@@ -146,6 +149,7 @@ impl App {
         if let (Some(Deed::CreateFile(path)), Ok(_), true) = (&deed, &result, is_seen) {
             self.panel = None;
             self.open(path);
+            self.quit_behind_the_last(then_quit);
             return;
         }
         let said = result.unwrap_or_else(|why| why);
