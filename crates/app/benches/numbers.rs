@@ -3,35 +3,41 @@
 //! Every row is the best of a few runs, floor and ours in turn, so that a busy moment of the machine falls on neither.
 //! Arguments: parts of names of rows; without any, all of them. `SNARVEL_BENCH_MB` makes the large file smaller.
 
+#[path = "../../workspace/tests/support/editor.rs"]
+#[allow(dead_code, reason = "benches use a part of it")]
+mod editor;
+#[path = "numbers/files.rs"]
+mod files;
 #[path = "numbers/growth.rs"]
 mod growth;
+#[path = "numbers/marks.rs"]
+mod marks;
+#[path = "numbers/views.rs"]
+mod views;
 
-use ratatui::buffer::Buffer;
+use editor::{Call, Editor};
+use ratatui::buffer::Buffer as Grid;
 use ratatui::layout::Rect;
 use ropey::{Rope, RopeBuilder};
-use snarvel::app::{App, Event};
-use snarvel::document::{Document, Home};
-use snarvel::keys::Key;
-use snarvel::palette::{Depth, Palette, Tide};
-use snarvel::screen;
-use snarvel::screen::layout::Size;
 use snarvel_core::cursors::{CursorSet, Selection};
-use snarvel_core::editor::{Call, Editor, Manner};
 use snarvel_core::languages::by_name;
-use snarvel_core::search::pattern::{Pattern, Wish};
+use snarvel_core::search::pattern::{Pattern, Query};
 use snarvel_core::text::Text;
 use snarvel_core::units::{Byte, Line};
-use snarvel_core::verbs::by_name as verb;
-use snarvel_core::verbs::clip::Clip;
-use snarvel_files::folder::{FileWalk, Which};
+use snarvel_core::verbs::clipboard::clip::Clip;
 use snarvel_files::load::{Encoding, Loaded, load};
-use snarvel_files::search::{FolderSearch, Ground};
-use std::collections::HashMap;
+use snarvel_ui::app::{App, Event};
+use snarvel_ui::keys::Key;
+use snarvel_ui::palette::{Depth, Palette, ThemeVariant};
+use snarvel_ui::size::Size;
+use snarvel_workspace::buffer::Origin;
+use snarvel_workspace::project::{Project, Writing};
+use snarvel_workspace::registry::by_name as verb;
+use snarvel_workspace::workspace::Workspace;
 use std::fmt::Write;
 use std::hint::black_box;
 use std::path::{Path, PathBuf};
 use std::process::Command;
-use std::sync::Arc;
 use std::time::{Duration, Instant};
 
 /// A line of the table.
@@ -53,10 +59,6 @@ impl Row {
             unit: "ms",
         }
     }
-}
-
-fn millis(time: Duration) -> f64 {
-    time.as_secs_f64() * 1e3
 }
 
 /// The best of `runs` runs of both, in turn. Each gets what `setup` makes for it anew.
@@ -81,7 +83,7 @@ fn best<S, T>(
 }
 
 /// Where the bench keeps its files.
-fn ground() -> PathBuf {
+fn folder() -> PathBuf {
     let folder = PathBuf::from(env!("CARGO_TARGET_TMPDIR")).join("numbers");
     std::fs::create_dir_all(&folder).expect("a folder for the bench");
     folder
@@ -111,7 +113,7 @@ fn source(bytes: usize) -> String {
 }
 
 fn large_file() -> PathBuf {
-    let path = ground().join("large.rs");
+    let path = folder().join("large.rs");
     let bytes = megabytes() << 20;
     if std::fs::metadata(&path).map_or(0, |meta| meta.len()) < bytes as u64 {
         std::fs::write(&path, source(bytes)).expect("the large file");
@@ -119,22 +121,28 @@ fn large_file() -> PathBuf {
     path
 }
 
-fn app_with(document: Document) -> App {
-    let palette = Palette::new(Tide::Night, Depth::True);
-    let mut app = App::new(vec![document], ground(), palette, Size::REFERENCE);
-    app.writes = false;
-    app
+/// An empty workspace in the bench's folder, which writes nothing.
+fn workspace() -> Workspace {
+    Workspace::new(Project { writing: Writing::Nothing, ..Project::in_folder(&folder()) })
 }
 
-fn document(text: Text, name: &str) -> Document {
+fn app_of(workspace: Workspace) -> App {
+    App::new(workspace, Palette::new(ThemeVariant::Night, Depth::True), Size::REFERENCE)
+}
+
+fn app_with(text: Text, name: &str) -> App {
+    let mut workspace = workspace();
     let loaded = Loaded { text, encoding: Encoding::Utf8, read_only: false };
-    Document::of(loaded, Home::File(ground().join(name)), Manner::default())
+    let buffer = workspace.make_buffer(loaded, Origin::File(folder().join(name)));
+    workspace.show_buffer(buffer);
+    app_of(workspace)
 }
 
 fn frame(app: &App) {
-    let mut buffer = Buffer::empty(Rect::new(0, 0, app.size.cols, app.size.rows));
-    screen::draw(app, &mut buffer);
-    black_box(buffer);
+    let size = app.context.look.size;
+    let mut grid = Grid::empty(Rect::new(0, 0, size.cols, size.rows));
+    app.draw(&mut grid);
+    black_box(grid);
 }
 
 fn key(app: &mut App, name: &str) {
@@ -171,12 +179,14 @@ fn opening(rows: &mut Vec<Row>) {
     );
     let what = format!("open {} MB until it is whole in memory", megabytes());
     rows.push(Row::times(what, "read, UTF-8 check, bare rope", floor, ours, 1.2));
-    let empty = ground().join("empty.rs");
+    let empty = folder().join("empty.rs");
     std::fs::write(&empty, "").expect("an empty file");
     let first = |path: &Path| {
         let start = Instant::now();
-        let document = Document::begin(path, Manner::default(), Duration::MAX, || ()).expect("it opens");
-        let app = app_with(document);
+        let mut app = app_of(workspace());
+        app.context.workspace.tasks.has_screen = true;
+        app.context.workspace.open(path);
+        app.pump();
         frame(&app);
         start.elapsed()
     };
@@ -199,7 +209,7 @@ fn opening(rows: &mut Vec<Row>) {
     });
     let text = load(&path).expect("it loads").expect("it is there").text;
     let median = |text: Text| {
-        let mut app = app_with(document(text, "large.rs"));
+        let mut app = app_with(text, "large.rs");
         key(&mut app, "ctrl+end");
         let times = keys_to_frames(&mut app, 400);
         [times[200], times[395]]
@@ -218,7 +228,7 @@ fn opening(rows: &mut Vec<Row>) {
 
 /// The memory that the program has taken at most when it has opened `path` and pressed `keys`, in bytes.
 fn peak_of_playing(path: &Path, keys: &str) -> i64 {
-    let (script, settings) = (ground().join("keys.txt"), ground().join("settings.toml"));
+    let (script, settings) = (folder().join("keys.txt"), folder().join("settings.toml"));
     std::fs::write(&script, keys).expect("a script of keys");
     std::fs::write(&settings, "history_mb = 1\n").expect("settings");
     let mut play = Command::new(env!("CARGO_BIN_EXE_snarvel"));
@@ -232,7 +242,7 @@ fn peak_of_playing(path: &Path, keys: &str) -> i64 {
 fn finding_in_a_file(text: &Text, path: &Path, rows: &mut Vec<Row>) {
     let bytes = std::fs::read(path).expect("the large file");
     let language = by_name("rust").expect("Rust");
-    let pattern = |what: &str| Pattern::new(Wish { what: what.to_owned(), ..Wish::default() }).expect("a literal");
+    let pattern = |what: &str| Pattern::new(Query { what: what.to_owned(), ..Query::default() }).expect("a literal");
     for what in ["Lampkeeper", "lampkeeper"] {
         let pattern = pattern(what);
         let floor = |(): &mut ()| memchr::memmem::find_iter(&bytes, what.as_bytes()).count();
@@ -309,7 +319,7 @@ fn a_million(rows: &mut Vec<Row>) {
     let insert = |rope: &mut Rope| places.iter().rev().for_each(|at| rope.insert(*at, "x"));
     let [floor, _] = best(2, || rope.clone(), insert, insert);
     drop(rope);
-    let path = ground().join("million.rs");
+    let path = folder().join("million.rs");
     std::fs::write(&path, &plain).expect("a file of a million uses");
     let mut editor = Editor::new(Text::from(plain.as_str()), by_name("rust").expect("Rust"));
     drop(plain);
@@ -369,50 +379,14 @@ fn lines(rows: &mut Vec<Row>) {
     }
 }
 
-/// Marks on many lines. By itself: its floor does little but fill memory, and is twice as fast where some lies about.
-fn marks(rows: &mut Vec<Row>) {
-    let million: String = source(60 << 20).lines().take(1_000_000).flat_map(|line| [line, "\n"]).collect();
-    let text = Text::from(million.as_str());
-    let copy = |(): &mut ()| {
-        let mut out = String::with_capacity(million.len() + 3_000_000);
-        for line in million.split_inclusive('\n') {
-            out.push_str("// ");
-            out.push_str(line);
-        }
-        out.len()
-    };
-    let [floor, _] = best(3, || (), copy, copy);
-    let mut editor = Editor::new(text.clone(), by_name("rust").expect("Rust"));
-    let mut ours = Duration::MAX;
-    for round in 0..3 {
-        editor.set_cursors(CursorSet::one(Selection::new(Byte(0), text.end())));
-        let call = Call {
-            verb: verb("comment-toggle").expect("the verb"),
-            argument: "",
-            times: 1,
-            clip: &Clip::default(),
-            now_ms: round * 10_000,
-        };
-        let start = Instant::now();
-        editor.run(call);
-        ours = ours.min(start.elapsed());
-        editor.run(Call { verb: verb("undo").expect("the verb"), ..call });
-    }
-    rows.push(Row::times(
-        "comment toggle over 1,000,000 lines",
-        "a pass that copies and puts in marks",
-        floor,
-        ours,
-        3.0,
-    ));
-}
-
 fn keys(rows: &mut Vec<Row>) {
     let demo = snarvel::demo::FILES.iter().find(|(name, _)| *name == "gauges.rs").map_or("", |(_, text)| *text);
     let text: String = demo.repeat(5_000 / demo.lines().count() + 1);
-    let mut app = app_with(document(Text::from(text.as_str()), "gauges.rs"));
-    app.document_mut().editor.set_cursors(CursorSet::caret(Byte(text.len() / 2)));
-    app.document().editor.settle_tree();
+    let mut app = app_with(Text::from(text.as_str()), "gauges.rs");
+    let (buffer, view) = app.context.workspace.active_pair_mut();
+    let middle = buffer.text().snap_back(Byte(text.len() / 2));
+    view.set_cursors(buffer, CursorSet::caret(middle));
+    app.settle_background();
     let times = keys_to_frames(&mut app, 1_000);
     for (name, at, bar) in [("half of them", 500, "1 ms"), ("99 of 100", 990, "4 ms")] {
         rows.push(Row {
@@ -423,7 +397,7 @@ fn keys(rows: &mut Vec<Row>) {
             unit: "ms",
         });
     }
-    let small = ground().join("small.rs");
+    let small = folder().join("small.rs");
     std::fs::write(&small, demo).expect("a small file");
     let run = |arguments: &[&str]| {
         let start = Instant::now();
@@ -442,72 +416,36 @@ fn keys(rows: &mut Vec<Row>) {
     });
 }
 
-/// A project of so many small files.
-fn project(files: usize) -> PathBuf {
-    let folder = ground().join("project");
-    let demo = snarvel::demo::FILES[0].1;
-    for index in 0..files {
-        let inside = folder.join(format!("part{:03}", index / 100));
-        let path = inside.join(format!("gauge{index:05}.rs"));
-        if !path.exists() {
-            std::fs::create_dir_all(&inside).expect("a folder");
-            let word = if index % 50 == 0 { "// lampkeeper\n" } else { "" };
-            std::fs::write(path, format!("{word}{demo}")).expect("a file");
-        }
-    }
-    folder
-}
-
-fn many_files(rows: &mut Vec<Row>) {
-    let folder = project(20_000);
-    let walk = |(): &mut ()| ignore::WalkBuilder::new(&folder).build().filter_map(Result::ok).count();
-    let ours =
-        |(): &mut ()| FileWalk::start(&folder, Which::Usual, 200_000, || ()).gather(Duration::from_mins(1)).0.len();
-    let [floor, ours] = best(3, || (), walk, ours);
-    rows.push(Row::times("the list of 20,000 files to open", "one walk, unsorted", floor, ours, 2.0));
-    let pattern = Arc::new(Pattern::new(Wish { what: "Lampkeeper".into(), ..Wish::default() }).expect("a literal"));
-    let lower = Arc::new(Pattern::new(Wish { what: "lampkeeper".into(), ..Wish::default() }).expect("a literal"));
-    for (how, pattern, needle) in [("as typed", &pattern, "Lampkeeper"), ("either case", &lower, "lampkeeper")] {
-        let bare = |(): &mut ()| {
-            let files = ignore::WalkBuilder::new(&folder).build().filter_map(Result::ok);
-            let files = files.filter(|entry| entry.file_type().is_some_and(|kind| kind.is_file()));
-            let bytes = files.filter_map(|entry| std::fs::read(entry.path()).ok());
-            bytes.map(|bytes| memchr::memmem::find_iter(&bytes, needle.as_bytes()).count()).sum::<usize>()
-        };
-        let ours = |(): &mut ()| {
-            let ground = Ground { folder: folder.clone(), open: HashMap::new() };
-            FolderSearch::start(pattern, ground, || ()).settle().iter().map(|file| file.hits.len()).sum()
-        };
-        let [floor, ours] = best(3, || (), bare, ours);
-        let what = format!("find a literal in 20,000 files, {how}");
-        rows.push(Row::times(what, "walk, read, memmem on one thread", floor, ours, 2.0));
-    }
+/// A time in milliseconds.
+fn millis(time: Duration) -> f64 {
+    time.as_secs_f64() * 1e3
 }
 
 type Part = (&'static str, fn(&mut Vec<Row>));
 
 fn main() {
     let wanted: Vec<String> = std::env::args().skip(1).filter(|each| !each.starts_with('-')).collect();
-    let parts: [Part; 8] = [
+    let parts: [Part; 10] = [
         ("opening", opening),
         ("cursors", many_cursors),
         ("lines", lines),
-        ("marks", marks),
+        ("marks", marks::marks),
         ("keys", keys),
-        ("files", many_files),
+        ("files", files::many_files),
         ("growth", growth::growth),
         ("long", growth::long),
+        ("views", views::two_views),
+        ("open", views::twenty_files),
     ];
     let chosen = |name: &str| wanted.is_empty() || wanted.iter().any(|each| name.contains(each.as_str()));
     let chosen: Vec<(&str, _)> = parts.into_iter().filter(|(name, _)| chosen(name)).collect();
-    let [(_, part)] = &chosen[..] else {
-        println!("{HEADER}");
-        chosen.iter().for_each(|(name, _)| by_itself(name));
-        return;
-    };
     if std::env::var_os(ALONE).is_none() {
         println!("{HEADER}");
     }
+    let [(_, part)] = &chosen[..] else {
+        chosen.iter().for_each(|(name, _)| by_itself(name));
+        return;
+    };
     let mut rows = Vec::new();
     part(&mut rows);
     for Row { what, floor: (floor_name, floor), ours, bar, unit } in rows {

@@ -1,10 +1,12 @@
 //! Edits a file by a fixed sequence of keys, noting each edit in a journal and each step on standard output, with whether
 //! all so far stands in the journal, until it is killed. `FILE STATE-FOLDER`.
 
-use snarvel::app::{App, Event};
-use snarvel::keys::Key;
-use snarvel::palette::{Depth, Palette, Tide};
-use snarvel::screen::layout::Size;
+use snarvel_ui::app::{App, Event};
+use snarvel_ui::keys::Key;
+use snarvel_ui::palette::{Depth, Palette, ThemeVariant};
+use snarvel_ui::size::Size;
+use snarvel_workspace::project::Project;
+use snarvel_workspace::workspace::Workspace;
 use std::io::Write;
 use std::path::Path;
 
@@ -45,15 +47,16 @@ pub fn key_of(step: u64) -> Key {
 fn main() {
     let arguments: Vec<String> = std::env::args().skip(1).collect();
     let [file, state] = &arguments[..] else { panic!("FILE STATE-FOLDER") };
-    let palette = Palette::new(Tide::Night, Depth::True);
-    let folder = Path::new(file).parent().unwrap_or(Path::new("/")).to_owned();
-    let mut app = App::new(Vec::new(), folder, palette, Size::REFERENCE);
-    app.keep_safe(Path::new(state)).expect("the state folder can be made");
-    app.open(Path::new(file));
+    let palette = Palette::new(ThemeVariant::Night, Depth::True);
+    let folder = Path::new(file).parent().unwrap_or(Path::new("/"));
+    let mut app = App::new(Workspace::new(Project::in_folder(folder)), palette, Size::REFERENCE);
+    app.context.workspace.keep_safe(Path::new(state)).expect("the state folder can be made");
+    app.context.workspace.open(Path::new(file));
+    app.pump();
     let mut out = std::io::stdout();
     for step in 0.. {
         app.handle(Event::Key(key_of(step)), step * 50);
-        let is_safe = app.settle_journals();
+        let is_safe = app.context.workspace.settle_journals();
         // Nobody reads any more: it was killed but for this.
         if writeln!(out, "{step} {is_safe}").and_then(|()| out.flush()).is_err() {
             return;

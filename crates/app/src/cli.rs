@@ -2,19 +2,25 @@
 //!
 //! Exit codes: 0 done, 1 it could not be done (one line on standard error), 2 wrong use.
 
-use crate::app::App;
-use crate::document::{Document, Home};
-use crate::keys::bindings;
-use crate::keys::script::Spot;
-use crate::palette::{Depth, Palette, Tide};
-use crate::screen::layout::Size;
-use crate::session::Store;
-use crate::settings::{Problem, Settings};
-use crate::{demo, doctor, listings, play, settings, sheet, state, terminal};
+use crate::{demo, doctor, listings, play, state};
 use anyhow::{Context, Result, bail};
 use clap::{Args, Parser, Subcommand, ValueEnum};
 use snarvel_core::languages;
+use snarvel_core::text::place::{LineColumn, Place};
+use snarvel_files::journal::Journals;
 use snarvel_files::load::{Loaded, decode};
+use snarvel_ui::app::App;
+use snarvel_ui::keys::bindings;
+use snarvel_ui::palette::{Depth, Palette, ThemeVariant};
+use snarvel_ui::problem::Problem;
+use snarvel_ui::settings::{self, Settings};
+use snarvel_ui::size::Size;
+use snarvel_ui::{sheet, terminal};
+use snarvel_workspace::buffer::Origin;
+use snarvel_workspace::command::Command as Verb;
+use snarvel_workspace::kept::Store;
+use snarvel_workspace::project::Project;
+use snarvel_workspace::workspace::Workspace;
 use std::io::{Read, Write};
 use std::path::{Path, PathBuf};
 
@@ -35,7 +41,7 @@ struct Edit {
     /// standard input and writes the text to standard output at the end
     #[arg(value_name = "FILE")]
     files: Vec<String>,
-    /// Dark or light ground, whatever the settings say
+    /// Dark or light background, whatever the settings say
     #[arg(long, value_enum)]
     palette: Option<PaletteName>,
 }
@@ -59,7 +65,7 @@ enum Command {
         /// Play the tasks of the tour and say of each whether its keys do it; opens nothing
         #[arg(long, conflicts_with = "keep")]
         check: bool,
-        /// Dark or light ground, whatever the settings say
+        /// Dark or light background, whatever the settings say
         #[arg(long, value_enum)]
         palette: Option<PaletteName>,
     },
@@ -81,7 +87,7 @@ enum Command {
         out: PathBuf,
         /// What it is printed on
         #[arg(long, value_enum, default_value_t)]
-        paper: sheet::Paper,
+        paper: PaperName,
     },
     /// Say what the terminal delivers, which files of configuration are read, and what is wrong in them
     Doctor {
@@ -104,6 +110,25 @@ enum SheetName {
     Keys,
 }
 
+/// The papers by name.
+#[derive(Clone, Copy, Debug, Default, ValueEnum)]
+enum PaperName {
+    /// 297 by 210 millimetres.
+    #[default]
+    A4,
+    /// 11 by 8½ inches.
+    Letter,
+}
+
+impl PaperName {
+    fn paper(self) -> sheet::Paper {
+        match self {
+            PaperName::A4 => sheet::Paper::A4,
+            PaperName::Letter => sheet::Paper::Letter,
+        }
+    }
+}
+
 /// Does what is asked for; gives the exit code.
 ///
 /// # Errors
@@ -119,13 +144,19 @@ pub fn run(cli: Cli) -> Result<u8> {
         Some(Command::Demo { keep, palette, .. }) => open_demo(keep.as_deref(), palette),
         Some(Command::Play(args)) => play::run(&args),
         Some(Command::Sheet { what: SheetName::Keys, out, paper }) => {
-            sheet::write_keys(&app_in(PathBuf::new(), None).keymap, &out, paper)?;
+            sheet::write_keys(&app_in(Path::new(""), None).context.keyboard.keymap, &out, paper.paper())?;
             print(&format!("{}\n", out.display()))
         }
-        Some(Command::Doctor { no_keys }) => doctor::run(no_keys),
-        Some(Command::Verbs { json }) => print(&listings::verbs(json)),
-        Some(Command::Languages { json }) => print(&listings::languages(json)),
+        Some(Command::Doctor { no_keys }) => {
+            doctor::run(if no_keys { doctor::KeyCheck::LeftOut } else { doctor::KeyCheck::Asked })
+        }
+        Some(Command::Verbs { json }) => print(&listings::verbs(format_of(json))),
+        Some(Command::Languages { json }) => print(&listings::languages(format_of(json))),
     }
+}
+
+fn format_of(json: bool) -> listings::Format {
+    if json { listings::Format::Json } else { listings::Format::Text }
 }
 
 /// A reader that stops reading early (`| head`) is no failure.
@@ -136,52 +167,58 @@ fn print(text: &str) -> Result<u8> {
     }
 }
 
-/// An application without files, as the person has settled it; what is wrong in the settings is told on it.
-fn app_in(folder: PathBuf, palette: Option<PaletteName>) -> App {
+/// An application without files, as the person has set it; what is wrong in the settings is told on it.
+fn app_in(folder: &Path, palette: Option<PaletteName>) -> App {
     let (settings, problems) = state::settings_file().map(|file| settings::read(&file)).unwrap_or_default();
     languages::add(settings.languages.clone());
-    let tide = match palette {
-        Some(PaletteName::Night) => Tide::Night,
-        Some(PaletteName::Day) => Tide::Day,
-        None => settings.tide,
+    let theme = match palette {
+        Some(PaletteName::Night) => ThemeVariant::Night,
+        Some(PaletteName::Day) => ThemeVariant::Day,
+        None => settings.theme,
     };
-    let palette = Palette::new(tide, Depth::of_environment(|variable| std::env::var(variable).ok()));
-    let mut app = App::new(Vec::new(), folder, palette, Size::REFERENCE);
-    app.keys_file = state::keys_file();
-    let (bindings, key_problems) = app.keys_file.as_deref().map(bindings::read).unwrap_or_default();
+    let palette = Palette::new(theme, Depth::of_environment(|variable| std::env::var(variable).ok()));
+    let project = Project { defaults: settings.defaults, ..Project::in_folder(folder) };
+    let mut app = App::new(Workspace::new(project), palette, Size::REFERENCE);
+    let keys_file = state::keys_file();
+    let (bindings, key_problems) = keys_file.as_deref().map(bindings::read).unwrap_or_default();
     let keyboard = bindings.keyboard.unwrap_or(settings.keyboard);
-    app.settle_for(Settings { keyboard, ..settings });
-    app.keymap = app.keymap.with_own(&bindings.list);
-    let problems: Vec<Problem> = problems.into_iter().chain(key_problems).collect();
-    if app.settings.keeps_shelf {
-        app.shelf = state::kept_shelf();
+    app.take_settings(Settings { keyboard, ..settings });
+    app.context.keyboard.file = keys_file;
+    app.context.keyboard.keymap = app.context.keyboard.keymap.with_own(&bindings.list);
+    if app.context.settings.keeps_shelf {
+        app.context.workspace.shelf = state::kept_shelf();
     }
+    app.context.workspace.tasks.has_screen = true;
+    let problems: Vec<Problem> = problems.into_iter().chain(key_problems).collect();
     app.tell_problems(&problems);
     app
 }
 
 /// Shows `app` until it is done, and keeps what is to be kept; gives the exit code.
 fn show(app: &mut App) -> Result<u8> {
-    if let Some(journals) = app.journals().cloned() {
+    if let Some(journals) = app.context.workspace.journals().cloned() {
         let before = std::panic::take_hook();
         std::panic::set_hook(Box::new(move |panic| {
             before(panic);
-            journals.flush();
-            eprintln!("snarvel: what was edited is kept: open the same file again to take it back");
+            // What goes on in the background takes nothing with it.
+            if !snarvel_task::is_task_thread() {
+                journals.flush();
+                eprintln!("snarvel: what was edited is kept: open the same file again to take it back");
+            }
         }));
     }
     let code = terminal::run(app)?;
-    if app.done {
-        app.end_journals();
+    let is_done = app.is_done();
+    let workspace = &mut app.context.workspace;
+    if is_done {
+        workspace.end_journals();
     } else {
         // A signal, or a terminal that is gone: what was edited is offered at the next start.
-        app.journals().into_iter().for_each(snarvel_files::journal::Journals::flush);
+        workspace.journals().into_iter().for_each(Journals::flush);
     }
-    app.end_keeping();
+    let kept = workspace.end_keeping();
     state::keep_shelf(app)?;
-    if let Some(store) = &app.store {
-        store.keep(app)?;
-    }
+    kept?;
     Ok(code)
 }
 
@@ -191,7 +228,7 @@ pub struct Wanted {
     /// Which file.
     pub path: PathBuf,
     /// Where the caret goes.
-    pub spot: Option<Spot>,
+    pub at: Option<LineColumn>,
 }
 
 /// Reads `FILE`, `FILE:LINE`, `FILE:LINE:COL` and `+LINE FILE`. A file that really has such a name is meant.
@@ -207,58 +244,63 @@ pub fn wanted(names: &[String], exists: impl Fn(&Path) -> bool) -> Result<Vec<Wa
             continue;
         }
         let mut next = if exists(Path::new(name)) { None } else { with_place(name) }
-            .unwrap_or_else(|| Wanted { path: PathBuf::from(name), spot: None });
-        next.spot = next.spot.or(line.take().map(|line| Spot { line, col: 1 }));
+            .unwrap_or_else(|| Wanted { path: PathBuf::from(name), at: None });
+        next.at = next.at.or(line.take().map(|line| LineColumn { line, column: 1 }));
         found.push(next);
     }
     match line {
-        Some(line) => bail!("+{line} needs the name of a file behind it"),
+        Some(line) => bail!("+{line} needs the name of a file after it"),
         None => Ok(found),
     }
 }
 
+/// Reads `FILE:LINE` and `FILE:LINE:COL`.
 fn with_place(name: &str) -> Option<Wanted> {
-    let number = |text: &str| text.parse::<usize>().ok().filter(|&number| number > 0);
-    let (head, last) = name.trim_end_matches(':').rsplit_once(':')?;
-    let last = number(last)?;
-    let three = head.rsplit_once(':').and_then(|(file, line)| Some((file, number(line)?)));
-    let (file, spot) = match three {
-        Some((file, line)) => (file, Spot { line, col: last }),
-        None => (head, Spot { line: last, col: 1 }),
+    let name = name.trim_end_matches(':');
+    let (head, last) = name.rsplit_once(':')?;
+    let three =
+        head.rsplit_once(':').and_then(|(file, line)| Some((file, LineColumn::parse(&format!("{line}:{last}"))?)));
+    let (file, at) = match three {
+        Some(three) => three,
+        None => (head, LineColumn::parse(last)?),
     };
-    (!file.is_empty()).then(|| Wanted { path: PathBuf::from(file), spot: Some(spot) })
+    (!file.is_empty()).then(|| Wanted { path: PathBuf::from(file), at: Some(at) })
 }
 
 fn edit(edit: &Edit) -> Result<u8> {
     let folder = std::env::current_dir().context("the current folder is gone")?;
     if edit.files == ["-"] {
-        return edit_pipe(folder, edit.palette);
+        return edit_pipe(&folder, edit.palette);
     }
     let wanted = wanted(&edit.files, Path::exists)?;
-    let mut app = app_in(folder, edit.palette);
-    app.store = state::folder().map(Store::at);
+    let mut app = app_in(&folder, edit.palette);
     keep_safe(&mut app);
-    if let Some(store) = app.store.clone().filter(|_| app.settings.keeps_session) {
-        store.recall(&mut app);
-        if wanted.is_empty() && app.panel.is_none() {
-            store.restore(&mut app);
+    let is_free = wanted.is_empty() && app.panel().is_none();
+    let workspace = &mut app.context.workspace;
+    if let Some(store) = state::folder().map(Store::at) {
+        workspace.keep_in(store.clone());
+        if workspace.project.keeps_session {
+            workspace.recall(&store);
+            if is_free {
+                workspace.restore(&store);
+            }
         }
     }
-    let is_restored = app.documents.iter().any(|document| document.home != Home::None);
-    for each in &wanted {
-        app.open(&each.path);
-        let opened = app.document().home == Home::File(app.folder.join(&each.path));
-        if let Some(spot) = each.spot.filter(|_| opened) {
-            app.put_caret(spot);
-        }
+    let is_restored = workspace.buffers().iter().any(|buffer| buffer.origin != Origin::None);
+    let mut first = None;
+    for Wanted { path, at } in &wanted {
+        let id = workspace.open(path);
+        first = first.or(Some(id));
+        at.iter().for_each(|at| workspace.go_to_place(Place::At(*at)));
     }
     if !is_restored {
-        app.current = 0;
+        first.into_iter().for_each(|first| workspace.show(first));
     }
-    app.open_left();
-    app.ask_again();
-    if wanted.is_empty() && app.panel.is_none() && !is_restored {
-        app.ask_for_file();
+    // What is said of the files that are opened is said first.
+    app.pump();
+    app.context.workspace.open_left();
+    if is_free && !is_restored {
+        app.call(&Verb::named("open"));
     }
     show(&mut app)
 }
@@ -267,39 +309,43 @@ fn edit(edit: &Edit) -> Result<u8> {
 fn keep_safe(app: &mut App) {
     if let Some(folder) = state::folder() {
         let folder = folder.join("journals");
-        if let Err(error) = app.keep_safe(&folder) {
-            app.say(format!("edits are not noted, a crash would lose them: {}: {error}", folder.display()));
+        if let Err(error) = app.context.workspace.keep_safe(&folder) {
+            let said = format!("edits are not noted, a crash would lose them: {}: {error}", folder.display());
+            app.context.say(said);
         }
     }
 }
 
 /// Edits standard input; the text goes to standard output at the end.
-fn edit_pipe(folder: PathBuf, palette: Option<PaletteName>) -> Result<u8> {
+fn edit_pipe(folder: &Path, palette: Option<PaletteName>) -> Result<u8> {
     let mut bytes = Vec::new();
     std::io::stdin().read_to_end(&mut bytes).context("standard input")?;
     let (text, encoding) = decode(&bytes);
     let mut app = app_in(folder, palette);
-    let manner = app.settings.manner;
-    app.documents = vec![Document::of(Loaded { text, encoding, read_only: false }, Home::Pipe, manner)];
+    let workspace = &mut app.context.workspace;
+    let buffer = workspace.make_buffer(Loaded { text, encoding, read_only: false }, Origin::Pipe);
+    workspace.show_buffer(buffer);
     keep_safe(&mut app);
     let code = show(&mut app)?;
-    let piped = app.documents.iter().find(|document| document.home == Home::Pipe);
-    if let Some(document) = piped {
-        std::io::stdout().write_all(&document.bytes()).context("standard output")?;
+    let piped = app.context.workspace.buffers().iter().find(|buffer| buffer.origin == Origin::Pipe);
+    if let Some(buffer) = piped {
+        std::io::stdout().write_all(&buffer.bytes()).context("standard output")?;
     }
     Ok(code)
 }
 
 fn open_demo(keep: Option<&Path>, palette: Option<PaletteName>) -> Result<u8> {
     let copy = demo::copy(keep)?;
-    let mut app = app_in(copy.folder().to_owned(), palette);
+    let mut app = app_in(copy.folder(), palette);
     if keep.is_some() {
         keep_safe(&mut app);
     }
-    demo::OPENED.iter().for_each(|file| app.open(Path::new(file)));
-    app.current = 0;
-    demo::PROJECT.clone_into(&mut app.project);
-    app.say("a fresh copy of the Skerry Sound files: nothing here can be broken");
+    let workspace = &mut app.context.workspace;
+    let opened: Vec<_> = demo::OPENED.iter().map(|file| workspace.open(Path::new(file))).collect();
+    workspace.show(opened[0]);
+    demo::PROJECT.clone_into(&mut workspace.project.name);
+    app.pump();
+    app.context.say("a fresh copy of the Skerry Sound files: nothing here can be broken");
     show(&mut app)
 }
 
@@ -307,28 +353,28 @@ fn open_demo(keep: Option<&Path>, palette: Option<PaletteName>) -> Result<u8> {
 mod tests {
     use super::*;
 
-    fn spot(line: usize, col: usize) -> Spot {
-        Spot { line, col }
+    fn at(line: usize, column: usize) -> LineColumn {
+        LineColumn { line, column }
     }
 
     #[test]
-    fn places_behind_file_names() {
+    fn places_after_file_names() {
         let read = |names: &[&str]| {
             let names: Vec<String> = names.iter().map(|name| (*name).to_owned()).collect();
             wanted(&names, |path| path == Path::new("odd:3")).unwrap()
         };
-        let rows: &[(&[&str], &str, Option<Spot>)] = &[
+        let rows: &[(&[&str], &str, Option<LineColumn>)] = &[
             (&["gauges.rs"], "gauges.rs", None),
-            (&["gauges.rs:12"], "gauges.rs", Some(spot(12, 1))),
-            (&["gauges.rs:12:4"], "gauges.rs", Some(spot(12, 4))),
-            (&["gauges.rs:12:4:"], "gauges.rs", Some(spot(12, 4))),
-            (&["+7", "gauges.rs"], "gauges.rs", Some(spot(7, 1))),
+            (&["gauges.rs:12"], "gauges.rs", Some(at(12, 1))),
+            (&["gauges.rs:12:4"], "gauges.rs", Some(at(12, 4))),
+            (&["gauges.rs:12:4:"], "gauges.rs", Some(at(12, 4))),
+            (&["+7", "gauges.rs"], "gauges.rs", Some(at(7, 1))),
             (&["odd:3"], "odd:3", None),
             (&["a:b"], "a:b", None),
             (&[":3"], ":3", None),
         ];
-        for (names, path, spot) in rows {
-            assert_eq!(read(names), [Wanted { path: PathBuf::from(path), spot: *spot }], "{names:?}");
+        for (names, path, at) in rows {
+            assert_eq!(read(names), [Wanted { path: PathBuf::from(path), at: *at }], "{names:?}");
         }
         assert!(wanted(&["+3".to_owned()], |_| false).is_err());
     }

@@ -1,19 +1,20 @@
 //! The demo: the files of Skerry Sound, copied fresh each time.
 
-use crate::app::App;
-use crate::document::{Document, Home};
-use crate::keys::script;
-use crate::palette::{Depth, Palette, Tide};
-use crate::screen::layout::Size;
 use anyhow::{Context, Result, bail};
 use serde::Deserialize;
-use snarvel_core::editor::Manner;
 use snarvel_files::load::{Loaded, decode};
+use snarvel_ui::app::App;
+use snarvel_ui::keys::script;
+use snarvel_ui::palette::{Depth, Palette, ThemeVariant};
+use snarvel_ui::size::Size;
+use snarvel_workspace::buffer::Origin;
+use snarvel_workspace::project::{Project, Writing};
+use snarvel_workspace::workspace::Workspace;
 use std::fmt::Write;
 use std::path::{Path, PathBuf};
 use tempfile::TempDir;
 
-/// What the strip calls them.
+/// What the tab bar calls them.
 pub const PROJECT: &str = "Skerry Sound";
 
 /// The files that are opened at first.
@@ -86,7 +87,7 @@ pub struct Task {
     pub name: String,
     /// The keys that do it, as a script, on the first file as it comes.
     pub keys: String,
-    /// Lines that stand one below the other afterwards.
+    /// Lines that follow each other afterwards.
     pub lines: Vec<String>,
 }
 
@@ -126,11 +127,14 @@ pub fn check() -> (String, bool) {
 fn played(name: &str, content: &str, keys: &str) -> Result<String> {
     let (text, encoding) = decode(content.as_bytes());
     let loaded = Loaded { text, encoding, read_only: false };
-    let document = Document::of(loaded, Home::File(PathBuf::from(name)), Manner::default());
-    let folder = PathBuf::from("/");
-    let mut app = App::new(vec![document], folder, Palette::new(Tide::Night, Depth::None), Size::REFERENCE);
-    app.writes = false;
+    let mut workspace = Workspace::new(Project { writing: Writing::Nothing, ..Project::in_folder(Path::new("/")) });
+    let buffer = workspace.make_buffer(loaded, Origin::File(PathBuf::from(name)));
+    workspace.show_buffer(buffer);
+    let mut app = App::new(workspace, Palette::new(ThemeVariant::Night, Depth::None), Size::REFERENCE);
     let actions = script::parse(keys).map_err(|wrong| anyhow::anyhow!("{wrong}"))?;
-    actions.iter().for_each(|action| app.act(action));
-    Ok(app.document().editor.text().to_string())
+    for action in &actions {
+        app.settle_background();
+        app.act(action);
+    }
+    Ok(app.context.workspace.active().text().to_string())
 }

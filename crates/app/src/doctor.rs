@@ -1,14 +1,14 @@
 //! The doctor: what the terminal delivers, which files of configuration are read, and what is wrong in them.
 
-use crate::keys::Key;
-use crate::keys::bindings;
-use crate::palette::Depth;
-use crate::screen::harmless;
-use crate::settings::{self, Problem};
-use crate::{state, system_clipboard};
+use crate::state;
 use anyhow::{Context, Result};
 use crossterm::event::{self, Event, KeyCode, KeyEventKind};
 use crossterm::terminal::{disable_raw_mode, enable_raw_mode, supports_keyboard_enhancement};
+use snarvel_ui::keys::{Key, bindings};
+use snarvel_ui::palette::Depth;
+use snarvel_ui::problem::Problem;
+use snarvel_ui::screen::canvas::harmless;
+use snarvel_ui::{settings, system_clipboard};
 use std::fmt::Write as _;
 use std::io::{IsTerminal, Write, stdin, stdout};
 use std::path::Path;
@@ -30,17 +30,26 @@ const ASKED: &[(&str, &str)] = &[
     ("alt+,", "select the line"),
 ];
 
+/// Whether keys are asked for.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum KeyCheck {
+    /// Where there is a terminal to press them in.
+    Asked,
+    /// Never.
+    LeftOut,
+}
+
 /// Says everything; asks for keys where there is a terminal to press them in. Gives the exit code: 1 where something is wrong
 /// in a file of configuration.
 ///
 /// # Errors
 /// The terminal cannot be read, or nothing written.
-pub fn run(no_keys: bool) -> Result<u8> {
+pub fn run(keys: KeyCheck) -> Result<u8> {
     let mut said = String::new();
     about_terminal(&mut said);
     let is_right = about_files(&mut said);
     write_out(&said)?;
-    if !no_keys && stdin().is_terminal() && stdout().is_terminal() {
+    if keys == KeyCheck::Asked && stdin().is_terminal() && stdout().is_terminal() {
         ask_for_keys()?;
     } else {
         write_out("keys: not asked for; run snarvel doctor in a terminal to press some\n")?;

@@ -1,24 +1,11 @@
-//! Snarvel, the program: command line, keys, panels, screens, and the terminal they live in.
+//! Snarvel, the program: its command line, the demo, playing key scripts, the doctor.
 //!
-//! The work on text is in `snarvel-core`; here is what a person and a terminal need around it.
+//! What a text is and what verbs do to it is in `snarvel-core`; buffers, views and files are in `snarvel-workspace`; keys, panels and
+//! the screen in `snarvel-ui`.
 
-pub mod app;
 pub mod cli;
 pub mod demo;
-pub mod differences;
 pub mod doctor;
-pub mod document;
-pub mod finding;
-pub mod keys;
 pub mod listings;
-pub mod palette;
-pub mod panels;
 pub mod play;
-pub mod screen;
-pub mod session;
-pub mod settings;
-pub mod sheet;
 pub mod state;
-pub mod system_clipboard;
-pub mod terminal;
-pub mod wake;

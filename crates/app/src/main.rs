@@ -2,7 +2,7 @@
 
 use clap::Parser;
 use snarvel::cli::{Cli, run};
-use snarvel::screen::harmless;
+use snarvel_ui::screen::canvas::harmless;
 use std::process::ExitCode;
 
 fn main() -> ExitCode {

@@ -3,30 +3,34 @@
 //! It keeps no state, touches no system clipboard, and writes the file only when told to. Time stands still:
 //! keys of one script are never a pause apart.
 
-use crate::app::App;
-use crate::document::{Document, Home};
-use crate::keys::bindings::{self, Bindings};
-use crate::keys::script::{self, Action, Spot};
-use crate::palette::{Depth, Palette};
-use crate::screen;
-use crate::screen::layout::Size;
-use crate::settings::{self, Settings};
 use anyhow::{Context, Result, bail};
 use clap::{Args, ValueEnum};
 use ratatui::backend::CrosstermBackend;
-use ratatui::buffer::Buffer;
+use ratatui::buffer::Buffer as Grid;
 use ratatui::layout::Rect;
 use ratatui::{Terminal, TerminalOptions, Viewport};
 use serde_json::{Value, json};
-use snarvel_core::cursors::Selection;
-use snarvel_core::editor::Manner;
 use snarvel_core::languages::{self, by_name};
+use snarvel_core::text::place::{LineColumn, Place};
 use snarvel_core::text::raw;
 use snarvel_core::units::{Byte, Span};
-use snarvel_core::verbs::scene::Layer;
 use snarvel_files::load::{Encoding, Loaded, decode};
+use snarvel_files::loading::Opened;
+use snarvel_ui::app::App;
+use snarvel_ui::keys::bindings::{self, Bindings};
+use snarvel_ui::keys::layer::Layer;
+use snarvel_ui::keys::script::{self, Action};
+use snarvel_ui::palette::{Depth, Palette};
+use snarvel_ui::screen::canvas::harmless;
+use snarvel_ui::screen::status_line::out_of_view;
+use snarvel_ui::settings::{self, Settings};
+use snarvel_ui::size::Size;
+use snarvel_workspace::buffer::{Buffer, Origin};
+use snarvel_workspace::project::{Project, Writing};
+use snarvel_workspace::workspace::Workspace;
 use std::io::{Read, Write};
-use std::path::{Path, PathBuf};
+use std::path::Path;
+use std::path::PathBuf;
 use std::time::{Duration, Instant};
 
 /// What to print.
@@ -62,9 +66,9 @@ pub struct PlayArgs {
     /// The language, whatever the file's name says
     #[arg(long, value_name = "NAME")]
     language: Option<String>,
-    /// Where the caret stands at first, LINE:COL
-    #[arg(long, value_name = "L:C", value_parser = parse_spot)]
-    at: Option<Spot>,
+    /// Where the caret is at first, LINE:COL
+    #[arg(long, value_name = "L:C", value_parser = parse_place)]
+    at: Option<LineColumn>,
     /// A file of settings, a keys.toml, or a folder with both; without it the shipped ones hold
     #[arg(long, value_name = "FILE")]
     config: Option<PathBuf>,
@@ -77,12 +81,8 @@ fn parse_size(text: &str) -> Result<Size, String> {
     Size::parse(text).ok_or_else(|| "COLSxROWS, both from 1 to 1000".to_owned())
 }
 
-fn parse_spot(text: &str) -> Result<Spot, String> {
-    let (line, col) = text.split_once(':').unwrap_or((text, "1"));
-    match (line.parse(), col.parse()) {
-        (Ok(line), Ok(col)) if line > 0 && col > 0 => Ok(Spot { line, col }),
-        _ => Err("LINE:COL, both from 1".to_owned()),
-    }
+fn parse_place(text: &str) -> Result<LineColumn, String> {
+    LineColumn::parse(text).ok_or_else(|| "LINE:COL, both from 1".to_owned())
 }
 
 /// Plays a script.
@@ -97,23 +97,27 @@ pub fn run(args: &PlayArgs) -> Result<u8> {
     };
     let (settings, bindings) = settings_of(args)?;
     languages::add(settings.languages.clone());
-    let opened = Instant::now();
-    let mut document = document_of(&args.file, settings.manner)?;
-    if let Some(name) = &args.language {
-        let Some(language) = by_name(name) else {
-            return Ok(wrong_use(&format!("no language is called {name:?}: see snarvel languages")));
-        };
-        document.set_language(language);
+    let language = match args.language.as_ref().map(|name| (name, by_name(name))) {
+        None => None,
+        Some((_, Some(language))) => Some(language),
+        Some((name, None)) => return Ok(wrong_use(&format!("no language is called {name:?}: see snarvel languages"))),
+    };
+    let started = Instant::now();
+    let mut workspace = workspace_of(args, &settings)?;
+    if let Some(language) = language {
+        let sink = workspace.parse_sink(workspace.active().id);
+        workspace.active_mut().set_language(language, Some(sink));
     }
-    let mut play = Play::new(document, args, settings, opened);
-    play.app.keymap = play.app.keymap.with_own(&bindings.list);
+    let mut play = Play::new(workspace, args, settings, started);
+    let keyboard = &mut play.app.context.keyboard;
+    keyboard.keymap = keyboard.keymap.with_own(&bindings.list);
     for action in &actions {
         play.act(action);
-        if play.app.done {
+        if play.app.is_done() {
             break;
         }
     }
-    play.app.settle_search();
+    play.app.settle_background();
     let emits = if args.emit.is_empty() { vec![Emit::Text] } else { args.emit.clone() };
     let mut out = Vec::new();
     emits.iter().for_each(|emit| play.emit(*emit, &mut out));
@@ -127,7 +131,7 @@ pub fn run(args: &PlayArgs) -> Result<u8> {
 }
 
 fn wrong_use(message: &str) -> u8 {
-    eprintln!("snarvel play: {}", screen::harmless(message));
+    eprintln!("snarvel play: {}", harmless(message));
     2
 }
 
@@ -158,7 +162,7 @@ fn settings_of(args: &PlayArgs) -> Result<(Settings, Bindings)> {
         (false, false) => (Bindings::default(), Vec::new()),
     };
     for problem in problems.iter().chain(&key_problems) {
-        eprintln!("snarvel play: {}", screen::harmless(&problem.to_string()));
+        eprintln!("snarvel play: {}", harmless(&problem.to_string()));
     }
     Ok((Settings { keyboard: bindings.keyboard.unwrap_or(settings.keyboard), ..settings }, bindings))
 }
@@ -167,14 +171,22 @@ fn settings_of(args: &PlayArgs) -> Result<(Settings, Bindings)> {
 const SETTINGS: &str = "settings.toml";
 const KEYS: &str = "keys.toml";
 
-fn document_of(file: &Path, manner: Manner) -> Result<Document> {
-    if file == Path::new("-") {
+fn workspace_of(args: &PlayArgs, settings: &Settings) -> Result<Workspace> {
+    let folder = args.file.parent().unwrap_or(Path::new(""));
+    let writing = if args.write { Writing::Files } else { Writing::Nothing };
+    let project = Project { writing, defaults: settings.defaults, tidy: settings.tidy, ..Project::in_folder(folder) };
+    let mut workspace = Workspace::new(project);
+    if args.file == Path::new("-") {
         let mut bytes = Vec::new();
         std::io::stdin().read_to_end(&mut bytes).context("standard input")?;
         let (text, encoding) = decode(&bytes);
-        return Ok(Document::of(Loaded { text, encoding, read_only: false }, Home::Pipe, manner));
+        let buffer = workspace.make_buffer(Loaded { text, encoding, read_only: false }, Origin::Pipe);
+        workspace.show_buffer(buffer);
+    } else {
+        let path = std::path::absolute(&args.file).unwrap_or_else(|_| args.file.clone());
+        workspace.take_buffer(&path, Opened::read(&args.file)?);
     }
-    Ok(Document::open(file, manner)?)
+    Ok(workspace)
 }
 
 /// An application under play, and how long its keys took.
@@ -188,14 +200,13 @@ struct Play {
 }
 
 impl Play {
-    fn new(document: Document, args: &PlayArgs, settings: Settings, started: Instant) -> Play {
-        let folder = args.file.parent().unwrap_or(Path::new("")).to_owned();
-        let mut app = App::new(vec![document], folder, Palette::new(settings.tide, Depth::True), args.size);
-        app.settle_for(settings);
-        app.writes = args.write;
-        if let Some(spot) = args.at {
-            app.put_caret(spot);
+    fn new(workspace: Workspace, args: &PlayArgs, settings: Settings, started: Instant) -> Play {
+        let mut app = App::new(workspace, Palette::new(settings.theme, Depth::True), args.size);
+        app.take_settings(settings);
+        if let Some(at) = args.at {
+            app.context.workspace.go_to_place(Place::At(at));
         }
+        app.pump();
         let opened = started.elapsed();
         let is_timed = args.emit.contains(&Emit::Timing);
         let mut play = Play {
@@ -215,14 +226,13 @@ impl Play {
         let Some(terminal) = &mut self.terminal else { return Duration::ZERO };
         let start = Instant::now();
         // Writing into memory does not fail.
-        let _ = terminal.draw(|frame| screen::draw(&self.app, frame.buffer_mut()));
+        let _ = terminal.draw(|frame| self.app.draw(frame.buffer_mut()));
         start.elapsed()
     }
 
     /// Plays one action, as somebody does who has seen what the last one did: the structure of the text is known.
     fn act(&mut self, action: &Action) {
-        self.app.document().editor.settle_tree();
-        self.app.settle_search();
+        self.app.settle_background();
         let start = Instant::now();
         self.app.act(action);
         self.updates.push(start.elapsed());
@@ -231,9 +241,13 @@ impl Play {
         self.draws.push(drawn);
     }
 
+    fn buffer(&self) -> &Buffer {
+        self.app.context.workspace.active()
+    }
+
     fn emit(&self, emit: Emit, out: &mut Vec<u8>) {
         match emit {
-            Emit::Text => out.extend(self.app.document().bytes()),
+            Emit::Text => out.extend(self.buffer().bytes()),
             Emit::State => out.extend(format!("{}\n", self.state()).bytes()),
             Emit::Frame => out.extend(frame_text(&self.app).bytes()),
             Emit::Timing => out.extend(format!("{}\n", self.timing()).bytes()),
@@ -241,30 +255,31 @@ impl Play {
     }
 
     fn state(&self) -> Value {
-        let document = self.app.document();
-        let editor = &document.editor;
-        let selections: Vec<Value> = editor.cursors().iter().map(|each| self.selection(each)).collect();
-        let text = editor.text().to_string();
-        let is_lossy = document.encoding != Encoding::Utf16Little
-            && document.encoding != Encoding::Utf16Big
-            && raw::has_stand_in(&text);
-        let mark = if document.encoding == Encoding::Utf8Marked { "\u{FEFF}" } else { "" };
+        let (buffer, view) = (self.buffer(), self.app.context.workspace.view());
+        let selections: Vec<Value> = view.cursors().iter().map(|each| self.span(each.anchor, each.head)).collect();
+        let pins: Vec<Value> = view.pins(buffer).iter().map(|pin| self.span(pin.start, pin.end)).collect();
+        let text = buffer.text().to_string();
+        let encoding = buffer.saved.encoding;
+        let is_lossy = encoding != Encoding::Utf16Little && encoding != Encoding::Utf16Big && raw::has_stand_in(&text);
+        let mark = if encoding == Encoding::Utf8Marked { "\u{FEFF}" } else { "" };
         let shown: String = match is_lossy {
             true => text.chars().map(|c| if raw::byte_of(c).is_some() { '\u{FFFD}' } else { c }).collect(),
             false => text,
         };
-        let [above, below] = screen::cursors_out_of_view(&self.app);
+        let (buffer_shown, view_shown) = self.app.context.workspace.shown_here();
+        let rows = self.app.frame().focused(&self.app.context).seen_rows;
+        let [above, below] = out_of_view((buffer_shown, view_shown), usize::from(rows));
         let mut state = json!({
             "text": format!("{mark}{shown}"),
             "selections": selections,
-            "primary": editor.cursors().primary_index(),
+            "primary": view.cursors().primary_index(),
             "cursors_above": above,
             "cursors_below": below,
-            "pins": editor.pins().iter().map(|pin| self.selection(*pin)).collect::<Vec<Value>>(),
-            "layer": if self.app.layer == Layer::Write { "write" } else { "shape" },
-            "modified": editor.is_modified(),
-            "message": self.app.message.clone().unwrap_or_default(),
-            "undo_depth": editor.history().depth(),
+            "pins": pins,
+            "layer": if self.app.context.keyboard.layer == Layer::Write { "write" } else { "shape" },
+            "modified": buffer.is_modified(),
+            "message": self.app.message().unwrap_or_default(),
+            "undo_depth": buffer.history().depth(),
         });
         if is_lossy {
             state["lossy"] = json!(true);
@@ -272,12 +287,12 @@ impl Play {
         state
     }
 
-    fn selection(&self, each: Selection) -> Value {
-        json!({ "anchor": self.place(each.anchor), "head": self.place(each.head) })
+    fn span(&self, anchor: Byte, head: Byte) -> Value {
+        json!({ "anchor": self.place(anchor), "head": self.place(head) })
     }
 
     fn place(&self, at: Byte) -> Value {
-        let text = self.app.document().editor.text();
+        let text = self.buffer().text();
         let line = text.line_of(at);
         let mut place = text.line_start(line);
         let mut col = 1;
@@ -310,10 +325,13 @@ impl Play {
         if file == Path::new("-") {
             bail!("--write needs a file: standard input cannot be written to");
         }
-        let usual = self.app.settings.tidy;
-        let document = self.app.document_mut();
-        if document.is_unsaved() || !file.exists() {
-            document.save_to(file, usual, 0)?;
+        if self.buffer().is_unsaved() || !file.exists() {
+            let id = self.buffer().id;
+            self.app.context.workspace.save(id, None);
+            self.app.pump();
+            if self.buffer().is_unsaved() || !file.exists() {
+                bail!("{} is not written: {}", file.display(), self.app.message().unwrap_or("it is asked about first"));
+            }
         }
         Ok(())
     }
@@ -345,20 +363,21 @@ fn memory_terminal(size: Size) -> Option<Terminal<CrosstermBackend<Memory>>> {
 }
 
 /// The screen as text: exactly its rows, each ended by a line feed.
+#[must_use]
 pub fn frame_text(app: &App) -> String {
-    app.shown().editor.settle_tree();
-    let mut buffer = Buffer::empty(Rect::new(0, 0, app.size.cols, app.size.rows));
-    screen::draw(app, &mut buffer);
+    let size = app.context.look.size;
+    let mut grid = Grid::empty(Rect::new(0, 0, size.cols, size.rows));
+    app.draw(&mut grid);
     let mut out = String::new();
-    for y in 0..app.size.rows {
+    for y in 0..size.rows {
         let mut row = String::new();
         let mut covered = 0;
-        for x in 0..app.size.cols {
+        for x in 0..size.cols {
             if covered > 0 {
                 covered -= 1;
                 continue;
             }
-            let symbol = buffer[(x, y)].symbol();
+            let symbol = grid[(x, y)].symbol();
             covered = unicode_width::UnicodeWidthStr::width(symbol).saturating_sub(1);
             row.push_str(symbol);
         }

@@ -1,16 +1,19 @@
 //! Any bytes: files that are opened, edited and saved; keys, scripts and every file of configuration. Nothing panics, and
 //! what was not touched comes back. `SNARVEL_FUZZ=100000` makes a long run, `SNARVEL_SEED=7` another one.
 
+mod support;
 use proptest::prelude::*;
 use proptest::test_runner::{Config, RngAlgorithm, TestRng, TestRunner};
-use snarvel::app::{App, Event};
-use snarvel::document::Document;
-use snarvel::keys::{Key, bindings, script};
-use snarvel::palette::{Depth, Palette, Tide};
-use snarvel::screen::layout::Size;
-use snarvel::{play, settings};
-use snarvel_core::editor::{Manner, Tidy};
+use snarvel_files::loading::Opened;
+use snarvel_ui::app::{App, Event};
+use snarvel_ui::keys::{Key, bindings, script};
+use snarvel_ui::palette::{Depth, Palette, ThemeVariant};
+use snarvel_ui::settings;
+use snarvel_ui::size::Size;
+use snarvel_workspace::project::{Project, Writing};
+use snarvel_workspace::workspace::Workspace;
 use std::path::Path;
+use support::drawn;
 
 /// Cases of the normal run.
 const CASES: u32 = 150;
@@ -42,24 +45,25 @@ fn any_file_is_opened_edited_undone_and_saved_as_it_was() {
         .run(&(names, bytes(), keys), |(name, bytes, keys)| {
             let path = folder.path().join(name);
             std::fs::write(&path, &bytes).unwrap();
-            let mut document = Document::open(&path, Manner::default()).unwrap();
-            document.save_to(&path, Tidy::default(), 0).unwrap();
+            let mut workspace = Workspace::new(Project::in_folder(folder.path()));
+            let id = workspace.take_buffer(&path, Opened::read(&path).unwrap());
+            let palette = Palette::new(ThemeVariant::Night, Depth::True);
+            let mut app = App::new(workspace, palette, Size { cols: 60, rows: 18 });
+            app.context.workspace.save(id, None);
+            app.pump();
             prop_assert_eq!(&std::fs::read(&path).unwrap(), &bytes, "saved as it was");
-            let palette = Palette::new(Tide::Night, Depth::True);
-            let mut app = App::new(vec![document], folder.path().to_owned(), palette, Size { cols: 60, rows: 18 });
-            app.writes = false;
+            app.context.workspace.project.writing = Writing::Nothing;
             for key in &keys {
                 let key = key.chars().next().map(|c| Key::character(c).with_alt()).unwrap();
                 app.handle(Event::Key(key), 0);
-                app.panel = None;
+                app.close_panel();
             }
-            play::frame_text(&app);
-            app.documents.truncate(1);
-            app.current = 0;
-            while app.document().editor.history().can_undo() {
+            drawn(&app);
+            app.context.workspace.show(id);
+            while app.context.workspace.active().history().can_undo() {
                 app.handle(Event::Key(Key::parse("ctrl+z").unwrap()), 0);
             }
-            prop_assert_eq!(app.document().bytes(), bytes, "undone to what it was");
+            prop_assert_eq!(app.context.workspace.active().bytes(), bytes, "undone to what it was");
             Ok(())
         })
         .unwrap();
@@ -79,14 +83,14 @@ fn any_configuration_is_read_or_told_to_be_wrong() {
                 let (bindings, problems) = bindings::parse(text, file);
                 problems.iter().for_each(|problem| assert!(problem.line.is_some_and(|line| line > 0)));
                 for binding in &bindings.list {
-                    let _ = bindings::with(text, binding.key, Some(&binding.deed));
+                    let _ = bindings::with(text, binding.key, Some(&binding.action));
                 }
                 let _ = (script::parse(text), Key::parse(text));
             }
             let own = folder.path().join(".editorconfig");
             std::fs::write(&own, &bytes).unwrap();
             std::fs::write(folder.path().join("a.txt"), "tide\n").unwrap();
-            prop_assert!(Document::open(&folder.path().join("a.txt"), Manner::default()).is_ok());
+            prop_assert!(Opened::read(&folder.path().join("a.txt")).is_ok());
             Ok(())
         })
         .unwrap();

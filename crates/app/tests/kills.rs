@@ -4,10 +4,12 @@
 #[allow(dead_code, reason = "only its keys are needed here")]
 mod edited;
 
-use snarvel::app::{App, Event};
-use snarvel::keys::Key;
-use snarvel::palette::{Depth, Palette, Tide};
-use snarvel::screen::layout::Size;
+use snarvel_ui::app::{App, Event};
+use snarvel_ui::keys::Key;
+use snarvel_ui::palette::{Depth, Palette, ThemeVariant};
+use snarvel_ui::size::Size;
+use snarvel_workspace::project::Project;
+use snarvel_workspace::workspace::Workspace;
 use std::io::{BufRead, BufReader};
 use std::path::Path;
 use std::process::{Command, Stdio};
@@ -20,11 +22,15 @@ const KILLS: u64 = 40;
 const LONGEST_MS: u64 = 60;
 
 fn app(folder: &Path) -> App {
-    App::new(Vec::new(), folder.to_owned(), Palette::new(Tide::Night, Depth::True), Size::REFERENCE)
+    App::new(
+        Workspace::new(Project::in_folder(folder)),
+        Palette::new(ThemeVariant::Night, Depth::True),
+        Size::REFERENCE,
+    )
 }
 
 fn text(app: &App) -> String {
-    app.document().editor.text().to_string()
+    app.context.workspace.active().text().to_string()
 }
 
 /// What a program told before it was killed: how many steps it had made, and how many of them it called safe.
@@ -77,16 +83,21 @@ fn whenever_it_is_killed_what_was_edited_comes_back() {
         let told = killed_after(&file, state.path(), time);
         // The same steps by somebody who counts along; one more may have been made and not told.
         let mut along = app(folder.path());
-        along.open(&file);
+        along.context.workspace.open(&file);
+        along.pump();
         let mut texts = vec![text(&along)];
         for step in 0..=told.steps {
             along.handle(Event::Key(edited::key_of(step)), step * 50);
             texts.push(text(&along));
         }
         let mut after = app(folder.path());
-        after.keep_safe(state.path()).unwrap();
-        after.open(&file);
-        if after.panel.is_some() {
+        after.context.workspace.keep_safe(state.path()).unwrap();
+        after.context.workspace.open(&file);
+        after.pump();
+        // What was left is found by whoever writes the journals.
+        assert!(after.context.workspace.journals().unwrap().settle(Duration::from_secs(20)));
+        after.pump();
+        if after.panel().is_some() {
             after.handle(Event::Key(Key::character('t')), 0);
         }
         let found = text(&after);
@@ -102,7 +113,7 @@ fn whenever_it_is_killed_what_was_edited_comes_back() {
         most_lost = most_lost.max(made.saturating_sub(step as u64));
         (steps, safe) = (steps + made, safe + promised);
         assert_eq!(std::fs::read_to_string(&file).unwrap(), content, "the file itself is left alone");
-        after.end_journals();
+        after.context.workspace.end_journals();
     }
     println!(
         "{kills} kills, {steps} steps, {safe} of them called safe, at most {most_lost} of the others lost at a kill"

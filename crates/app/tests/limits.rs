@@ -1,23 +1,17 @@
 //! Limits that a mistake in the way something grows would break: the three most important rows of the numbers to reach, as
 //! ratios in this very build, far from what they are and nearer to what a mistake would make of them.
 
-use ratatui::buffer::Buffer;
-use ratatui::layout::Rect;
-use snarvel::app::{App, Event};
-use snarvel::document::{Document, Home};
-use snarvel::keys::Key;
-use snarvel::palette::{Depth, Palette, Tide};
-use snarvel::screen;
-use snarvel::screen::layout::Size;
+mod support;
 use snarvel_core::cursors::{CursorSet, Selection};
-use snarvel_core::editor::{Call, Editor, Manner};
-use snarvel_core::languages::by_name;
-use snarvel_core::text::Text;
 use snarvel_core::units::{Byte, Line};
-use snarvel_core::verbs::by_name as verb;
-use snarvel_core::verbs::clip::Clip;
-use snarvel_files::load::{Encoding, Loaded};
+use snarvel_ui::app::{App, Event};
+use snarvel_ui::keys::Key;
+use snarvel_ui::palette::{Depth, Palette, ThemeVariant};
+use snarvel_ui::size::Size;
+use snarvel_workspace::command::Command;
+use std::path::Path;
 use std::time::{Duration, Instant};
+use support::{app_with, drawn};
 
 /// The best of some runs: a busy machine makes single ones slow.
 fn best(mut run: impl FnMut() -> Duration) -> f64 {
@@ -30,50 +24,58 @@ fn source(lines: usize) -> String {
     (0..lines).flat_map(|line| [all[line % all.len()], "\n"]).collect()
 }
 
+fn app(text: &str) -> App {
+    let palette = Palette::new(ThemeVariant::Night, Depth::True);
+    app_with(Path::new("/sound"), ("gauges.rs", text.as_bytes()), &palette, Size::REFERENCE)
+}
+
+fn set_cursors(app: &mut App, set: CursorSet) {
+    let (buffer, view) = app.context.workspace.active_pair_mut();
+    view.set_cursors(buffer, set);
+}
+
+/// How long a command takes.
+fn timed(app: &mut App, command: &Command) -> Duration {
+    let start = Instant::now();
+    app.context.workspace.run(command);
+    let time = start.elapsed();
+    app.context.workspace.settle();
+    time
+}
+
 /// One character at a cursor on each of so many lines.
 fn typing(cursors: usize) -> f64 {
-    let text = Text::from(source(cursors * 2).as_str());
+    let mut app = app(&source(cursors * 2));
+    let text = app.context.workspace.active().text();
     let list = (0..cursors).map(|line| Selection::caret(text.line_start(Line(line * 2)))).collect();
     let set = CursorSet::of(list, 0);
-    let mut editor = Editor::new(text, by_name("rust").unwrap());
     best(|| {
-        editor.set_cursors(set.clone());
-        let start = Instant::now();
-        let call =
-            Call { verb: verb("type-text").unwrap(), argument: "x", times: 1, clip: &Clip::default(), now_ms: 0 };
-        editor.run(call);
-        let time = start.elapsed();
-        editor.run(Call { verb: verb("undo").unwrap(), ..call });
+        set_cursors(&mut app, set.clone());
+        let time = timed(&mut app, &Command::typing("x"));
+        timed(&mut app, &Command::named("undo"));
         time
     })
 }
 
-/// Taking all uses of a word that stands on every tenth line.
+/// Taking all uses of a word that is on every tenth line.
 fn taking(lines: usize) -> f64 {
     let text: String = (0..lines).map(|line| if line % 10 == 0 { "lampkeeper x\n" } else { "fog signal\n" }).collect();
-    let mut editor = Editor::new(Text::from(text.as_str()), by_name("rust").unwrap());
+    let mut app = app(&text);
     best(|| {
-        editor.set_cursors(CursorSet::one(Selection::new(Byte(0), Byte(10))));
-        let start = Instant::now();
-        let call = Call { verb: verb("take-all").unwrap(), argument: "", times: 1, clip: &Clip::default(), now_ms: 0 };
-        editor.run(call);
-        start.elapsed()
+        set_cursors(&mut app, CursorSet::one(Selection::new(Byte(0), Byte(10))));
+        timed(&mut app, &Command::named("take-all"))
     })
 }
 
 /// From a key to the frame at the end of a file of so many lines.
 fn key_to_frame(lines: usize) -> f64 {
-    let loaded = Loaded { text: Text::from(source(lines).as_str()), encoding: Encoding::Utf8, read_only: false };
-    let document = Document::of(loaded, Home::File("/sound/gauges.rs".into()), Manner::default());
-    let mut app = App::new(vec![document], "/".into(), Palette::new(Tide::Night, Depth::True), Size::REFERENCE);
-    app.writes = false;
+    let mut app = app(&source(lines));
     app.handle(Event::Key(Key::parse("ctrl+end").unwrap()), 0);
-    app.document().editor.settle_tree();
+    app.settle_background();
     best(|| {
         let start = Instant::now();
         app.handle(Event::Key(Key::character('x')), 0);
-        let mut buffer = Buffer::empty(Rect::new(0, 0, app.size.cols, app.size.rows));
-        screen::draw(&app, &mut buffer);
+        drawn(&app);
         start.elapsed()
     })
 }

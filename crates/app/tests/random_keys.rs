@@ -1,19 +1,16 @@
 //! Any keys, pastes and clicks, at any size, on any bytes: nothing panics, and undoing everything gives the
 //! first bytes back. Seeds are fixed; `SNARVEL_KEYS=200000` makes a long run.
 
+mod support;
 use proptest::prelude::*;
 use proptest::test_runner::{Config, RngAlgorithm, TestRng, TestRunner};
-use ratatui::buffer::Buffer;
-use ratatui::layout::Rect;
-use snarvel::app::{App, Event, Gesture, Mouse};
-use snarvel::document::{Document, Home};
-use snarvel::keys::{Key, script};
-use snarvel::palette::{Depth, Palette, Tide};
-use snarvel::screen;
-use snarvel::screen::layout::Size;
-use snarvel_core::editor::Manner;
-use snarvel_core::verbs::by_name;
-use snarvel_files::load::{Loaded, decode};
+use snarvel_ui::app::{App, Event};
+use snarvel_ui::keys::{Key, script};
+use snarvel_ui::mouse::{Gesture, Mouse};
+use snarvel_ui::palette::{Depth, Palette, ThemeVariant};
+use snarvel_ui::size::Size;
+use snarvel_workspace::command::Command;
+use support::{app_with, drawn};
 
 /// Keys of the normal run, spread over cases.
 const KEYS: u32 = 6_000;
@@ -85,6 +82,11 @@ fn key() -> impl Strategy<Value = Event> {
         "ctrl+down",
         "f1",
         "ctrl+7",
+        "shift+f9",
+        "shift+f8",
+        "alt+pgdn",
+        "alt+pgup",
+        "shift+f11",
     ])
     .prop_map(Key::parse);
     prop_oneof![3 => bare, 5 => alt, 4 => held].prop_filter_map("a key", |key| key.map(Event::Key))
@@ -105,22 +107,12 @@ fn event() -> impl Strategy<Value = Event> {
 }
 
 fn app(name: &str, bytes: &[u8]) -> App {
-    let (text, encoding) = decode(bytes);
-    let document =
-        Document::of(Loaded { text, encoding, read_only: false }, Home::File(name.into()), Manner::default());
-    let mut app = App::new(vec![document], folder().into(), Palette::new(Tide::Night, Depth::True), Size::REFERENCE);
-    app.writes = false;
-    app
+    app_with(folder(), (name, bytes), &Palette::new(ThemeVariant::Night, Depth::True), Size::REFERENCE)
 }
 
 /// A small folder: what is opened, searched and walked through.
 fn folder() -> &'static std::path::Path {
     concat!(env!("CARGO_MANIFEST_DIR"), "/demo").as_ref()
-}
-
-fn draw(app: &App) {
-    let mut buffer = Buffer::empty(Rect::new(0, 0, app.size.cols, app.size.rows));
-    screen::draw(app, &mut buffer);
 }
 
 #[test]
@@ -139,22 +131,23 @@ fn random_keys_never_panic_and_can_be_undone() {
     runner
         .run(&(names, bytes, events), |(name, bytes, events)| {
             let mut app = app(name, &bytes);
-            draw(&app);
+            let first = app.context.workspace.active().id;
+            drawn(&app);
             for event in events {
                 app.handle(event, 0);
-                draw(&app);
-                if app.done {
+                drawn(&app);
+                if app.is_done() {
                     break;
                 }
             }
-            app.panel = None;
-            if let Some(first) = app.documents.iter().position(|document| document.home == Home::File(name.into())) {
-                app.current = first;
-                let undo = by_name("undo").expect("the verb undo");
-                while app.document().editor.history().can_undo() {
-                    app.call(undo, "");
+            app.close_panel();
+            let workspace = &mut app.context.workspace;
+            if workspace.buffer(first).is_some() {
+                workspace.show(first);
+                while app.context.workspace.active().history().can_undo() {
+                    app.call(&Command::named("undo"));
                 }
-                prop_assert_eq!(app.document().bytes(), bytes);
+                prop_assert_eq!(app.context.workspace.active().bytes(), bytes);
             }
             Ok(())
         })

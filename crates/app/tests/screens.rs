@@ -2,28 +2,29 @@
 //! `INSTA_UPDATE=always cargo test -p snarvel --test screens` takes new ones over.
 
 mod support;
-use ratatui::buffer::Buffer;
-use ratatui::layout::Rect;
-use snarvel::app::{App, Clipboard, Event, Gesture, Mouse};
-use snarvel::document::Document;
-use snarvel::keys::Key;
-use snarvel::keys::keyboard::Keyboard;
-use snarvel::keys::keymap::Keymap;
-use snarvel::palette::{Depth, Palette, Role, Tide};
-use snarvel::screen;
-use snarvel::screen::layout::Size;
-use snarvel::settings::{Numbers, Settings};
-use snarvel_core::editor::Manner;
+use snarvel_core::folds::Folds;
+use snarvel_ui::app::{App, Event};
+use snarvel_ui::keys::keyboard::Keyboard;
+use snarvel_ui::keys::keymap::Keymap;
+use snarvel_ui::keys::layer::Protocol;
+use snarvel_ui::mouse::{Gesture, Mouse};
+use snarvel_ui::palette::{Depth, Palette, Role, ThemeVariant};
+use snarvel_ui::screen;
+use snarvel_ui::settings::{Numbers, Settings};
+use snarvel_ui::size::Size;
+use snarvel_ui::system_clipboard::Clipboard;
+use snarvel_workspace::project::Project;
+use snarvel_workspace::workspace::Workspace;
 use std::path::Path;
-use support::play;
+use support::{app_with, drawn, play, press};
 
 fn frame(name: &str, content: &str, keys: &str, size: &str) -> String {
     let printed = play(name, content.as_bytes(), keys, &["--emit", "frame", "--size", size]);
-    // The strip names the folder of the file, which is another at every run.
+    // The tab bar names the folder of the file, which is another at every run.
     let text = String::from_utf8(printed).unwrap();
-    let strip = text.lines().next().unwrap_or("").split("   ").next().unwrap_or("").to_owned();
+    let tab_bar = text.lines().next().unwrap_or("").split("   ").next().unwrap_or("").to_owned();
     let rest: Vec<&str> = text.lines().skip(1).collect();
-    format!("{strip}\n{}\n", rest.join("\n"))
+    format!("{tab_bar}\n{}\n", rest.join("\n"))
 }
 
 fn demo(name: &str) -> &'static str {
@@ -51,7 +52,7 @@ fn the_left_hand_under_70_columns() {
 }
 
 #[test]
-fn text_and_footline_only() {
+fn text_and_status_line_only() {
     insta::assert_snapshot!(frame("tides.py", demo("tides.py"), "@24:5", "40x8"));
 }
 
@@ -120,9 +121,9 @@ fn a_file_is_shown_before_it_is_opened() {
 #[test]
 fn the_deck_of_other_keyboards() {
     for (name, keyboard) in Keyboard::ALL.into_iter().skip(1) {
-        let palette = Palette::new(Tide::Night, Depth::True);
+        let palette = Palette::new(ThemeVariant::Night, Depth::True);
         let mut app = app("fn a() {}\n", &palette, Size { cols: 142, rows: 18 });
-        app.settle_for(Settings { keyboard, ..Settings::default() });
+        app.take_settings(Settings { keyboard, ..Settings::default() });
         press(&mut app, &["ctrl+space"]);
         let screen = snarvel::play::frame_text(&app);
         let deck: Vec<&str> = screen.lines().skip(15).collect();
@@ -132,7 +133,7 @@ fn the_deck_of_other_keyboards() {
 
 #[test]
 fn the_key_sheet() {
-    let drawing = snarvel::sheet::key_sheet(&Keymap::shipped(false)).drawing(snarvel_draw::Paper::A4);
+    let drawing = snarvel_ui::sheet::key_sheet(&Keymap::shipped(Protocol::Plain)).drawing(snarvel_draw::Paper::A4);
     let path = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../docs/keys.svg");
     let drawn = snarvel_draw::svg(&drawing);
     if std::env::var("SNARVEL_DOCS").is_ok_and(|wish| wish == "write") {
@@ -230,35 +231,34 @@ fn a_question_before_leaving() {
 
 /// An application on a made-up text, as large as `size`.
 fn app(content: &str, palette: &Palette, size: Size) -> App {
-    let folder = tempfile::tempdir().unwrap();
-    let path = folder.path().join("a.rs");
-    std::fs::write(&path, content).unwrap();
-    App::new(vec![Document::open(&path, Manner::default()).unwrap()], folder.path().to_owned(), *palette, size)
+    app_with(Path::new("/sound"), ("a.rs", content.as_bytes()), palette, size)
 }
 
-fn drawn(app: &App) -> Buffer {
-    let mut buffer = Buffer::empty(Rect::new(0, 0, app.size.cols, app.size.rows));
-    screen::draw(app, &mut buffer);
-    buffer
+fn text(app: &App) -> String {
+    app.context.workspace.active().text().to_string()
 }
 
-fn press(app: &mut App, keys: &[&str]) {
-    for key in keys {
-        app.handle(Event::Key(Key::parse(key).unwrap()), 0);
-    }
+/// The line of the primary caret.
+fn line(app: &App) -> usize {
+    let workspace = &app.context.workspace;
+    workspace.active().text().line_of(workspace.view().cursors().primary().head).0
+}
+
+fn folds(app: &App) -> &Folds {
+    app.context.workspace.view().folds()
 }
 
 #[test]
 fn primary_and_other_cursors_differ_in_every_depth_of_colour() {
     for depth in [Depth::True, Depth::Indexed, Depth::Named, Depth::None] {
-        for tide in [Tide::Night, Tide::Day] {
-            let palette = Palette::new(tide, depth);
+        for theme in [ThemeVariant::Night, ThemeVariant::Day] {
+            let palette = Palette::new(theme, depth);
             let mut app = app("ab\nab\n", &palette, Size::REFERENCE);
             press(&mut app, &["alt+f"]);
-            let buffer = drawn(&app);
-            let style = |y: u16| buffer[(8, y)].style();
-            assert_ne!(style(2), style(3), "{tide:?} {depth:?}");
-            assert_ne!(style(2), buffer[(9, 2)].style(), "{tide:?} {depth:?}: another caret is like plain text");
+            let grid = drawn(&app);
+            let style = |y: u16| grid[(8, y)].style();
+            assert_ne!(style(2), style(3), "{theme:?} {depth:?}");
+            assert_ne!(style(2), grid[(9, 2)].style(), "{theme:?} {depth:?}: another caret is like plain text");
             assert!(palette.style(Role::Selection) != palette.style(Role::Text));
         }
     }
@@ -266,11 +266,11 @@ fn primary_and_other_cursors_differ_in_every_depth_of_colour() {
 
 #[test]
 fn lines_numbered_from_the_cursor() {
-    let mut app = app("a\nb\nc\nd\n", &Palette::new(Tide::Night, Depth::True), Size::REFERENCE);
-    app.settle_for(Settings { numbers: Numbers::Relative, ..Settings::default() });
+    let mut app = app("a\nb\nc\nd\n", &Palette::new(ThemeVariant::Night, Depth::True), Size::REFERENCE);
+    app.take_settings(Settings { numbers: Numbers::Relative, ..Settings::default() });
     press(&mut app, &["down", "down"]);
-    let buffer = drawn(&app);
-    let number = |y: u16| (2..6).map(|x| buffer[(x, y)].symbol().to_owned()).collect::<String>();
+    let grid = drawn(&app);
+    let number = |y: u16| (2..6).map(|x| grid[(x, y)].symbol().to_owned()).collect::<String>();
     assert_eq!([2, 3, 4, 5].map(|y| number(y).trim().to_owned()), ["2", "1", "3", "1"]);
 }
 
@@ -283,18 +283,18 @@ fn what_other_programs_copy_is_pasted() {
             self.0.map(str::to_owned)
         }
     }
-    let mut app = app("fog\n", &Palette::new(Tide::Night, Depth::True), Size::REFERENCE);
-    app.clipboard = Some(Box::new(Outside(None)));
+    let mut app = app("fog\n", &Palette::new(ThemeVariant::Night, Depth::True), Size::REFERENCE);
+    app.context.clipboard = Some(Box::new(Outside(None)));
     press(&mut app, &["ctrl+c", "ctrl+v"]);
-    assert_eq!(app.document().editor.text().to_string(), "fog\nfog\n", "nothing outside: what was copied here");
+    assert_eq!(text(&app), "fog\nfog\n", "nothing outside: what was copied here");
     // What one copied oneself comes back from outside as it went out: the lines are lines still.
-    app.clipboard = Some(Box::new(Outside(Some("fog\n"))));
+    app.context.clipboard = Some(Box::new(Outside(Some("fog\n"))));
     press(&mut app, &["end", "ctrl+v"]);
-    assert_eq!(app.document().editor.text().to_string(), "fog\nfog\nfog\n");
-    app.clipboard = Some(Box::new(Outside(Some("horn"))));
+    assert_eq!(text(&app), "fog\nfog\nfog\n");
+    app.context.clipboard = Some(Box::new(Outside(Some("horn"))));
     press(&mut app, &["ctrl+v"]);
-    assert_eq!(app.document().editor.text().to_string(), "fog\nfog\nfoghorn\n");
-    assert_eq!(app.shelf.clips().len(), 2, "both are on the shelf");
+    assert_eq!(text(&app), "fog\nfog\nfoghorn\n");
+    assert_eq!(app.context.workspace.shelf.clips().len(), 2, "both are on the shelf");
 }
 
 #[test]
@@ -302,11 +302,9 @@ fn every_size_draws_and_keeps_the_caret_in_view() {
     let content = "fn level() {}\n".repeat(300);
     for cols in [1, 2, 7, 19, 20, 59, 60, 69, 70, 99, 142, 400] {
         for rows in [1, 2, 3, 15, 16, 19, 20, 42, 100] {
-            let mut app = app(&content, &Palette::new(Tide::Night, Depth::True), Size { cols, rows });
+            let mut app = app(&content, &Palette::new(ThemeVariant::Night, Depth::True), Size { cols, rows });
             press(&mut app, &["ctrl+end", "alt+f", "ctrl+space", "f1", "f1", "f1", "pgup", "ctrl+space"]);
-            let top = app.document().view.top.0;
-            let text = app.document().editor.text();
-            let line = text.line_of(app.document().editor.cursors().primary().head).0;
+            let (top, line) = (app.context.workspace.view().scroll.top.0, line(&app));
             assert!(top <= line && line < top + usize::from(rows), "{cols}x{rows}: line {line} from {top}");
             drawn(&app);
             press(&mut app, &["ctrl+c", "x", "ctrl+p", "tab"]);
@@ -323,23 +321,22 @@ fn every_size_draws_and_keeps_the_caret_in_view() {
 
 #[test]
 fn scrolling_moves_the_view_and_not_the_caret() {
-    let mut app = app(&"a\n".repeat(200), &Palette::new(Tide::Night, Depth::True), Size::REFERENCE);
+    let mut app = app(&"a\n".repeat(200), &Palette::new(ThemeVariant::Night, Depth::True), Size::REFERENCE);
     press(&mut app, &["ctrl+down", "ctrl+down", "ctrl+down"]);
-    assert_eq!(app.document().view.top.0, 3);
-    assert_eq!(app.document().editor.cursors().primary().head.0, 0);
+    assert_eq!(app.context.workspace.view().scroll.top.0, 3);
+    assert_eq!(app.context.workspace.view().cursors().primary().head.0, 0);
     press(&mut app, &["down"]);
-    assert_eq!(app.document().view.top.0, 0, "the next move brings the caret into view");
+    assert_eq!(app.context.workspace.view().scroll.top.0, 0, "the next move brings the caret into view");
 }
 
 #[test]
 fn the_roster_drops_keeps_and_shows() {
     let cursors = |keys: &[&str]| {
-        let mut app = app(&"fog\nhorn\n".repeat(60), &Palette::new(Tide::Night, Depth::True), Size::REFERENCE);
+        let mut app = app(&"fog\nhorn\n".repeat(60), &Palette::new(ThemeVariant::Night, Depth::True), Size::REFERENCE);
         press(&mut app, &["ctrl+space", "b"]);
-        assert_eq!(app.document().editor.cursors().len(), 60);
+        assert_eq!(app.context.workspace.view().cursors().len(), 60);
         press(&mut app, keys);
-        let editor = &app.document().editor;
-        (editor.cursors().len(), editor.text().line_of(editor.cursors().primary().head).0, app.panel.is_some())
+        (app.context.workspace.view().cursors().len(), line(&app), app.panel().is_some())
     };
     assert_eq!(cursors(&["`", "end"]), (60, 118, true), "the text shows the chosen one");
     assert_eq!(cursors(&["`", "end", "esc"]), (60, 118, false));
@@ -352,12 +349,13 @@ fn the_roster_drops_keeps_and_shows() {
 
 #[test]
 fn escape_steps_back_one_thing_at_a_time() {
-    let mut app = app("ab ab\nab\n", &Palette::new(Tide::Night, Depth::True), Size::REFERENCE);
+    let mut app = app("ab ab\nab\n", &Palette::new(ThemeVariant::Night, Depth::True), Size::REFERENCE);
     press(&mut app, &["ctrl+space", "g", "g", "space", "3"]);
     let state = |app: &App| {
-        let editor = &app.document().editor;
-        let is_caret = editor.cursors().primary().is_caret();
-        (app.count.is_some(), editor.cursors().len(), is_caret, editor.pins().len(), format!("{:?}", app.layer))
+        let (workspace, keyboard) = (&app.context.workspace, &app.context.keyboard);
+        let (cursors, pins) = (workspace.view().cursors(), workspace.view().pins(workspace.active()));
+        let layer = format!("{:?}", keyboard.layer);
+        (keyboard.count.is_some(), cursors.len(), cursors.primary().is_caret(), pins.len(), layer)
     };
     let mut seen = vec![state(&app)];
     for _ in 0..5 {
@@ -382,41 +380,46 @@ fn several_files_and_the_way_between_them() {
     for name in ["a.txt", "b.txt"] {
         std::fs::write(folder.path().join(name), name).unwrap();
     }
-    let mut app =
-        App::new(Vec::new(), folder.path().to_owned(), Palette::new(Tide::Night, Depth::True), Size::REFERENCE);
-    app.open(Path::new("a.txt"));
-    app.open(Path::new("b.txt"));
-    assert_eq!(app.documents.len(), 2, "the empty one is replaced");
-    app.open(Path::new("a.txt"));
-    assert_eq!((app.documents.len(), app.current), (2, 0), "an open file is shown, not opened again");
+    let workspace = Workspace::new(Project::in_folder(folder.path()));
+    let mut app = App::new(workspace, Palette::new(ThemeVariant::Night, Depth::True), Size::REFERENCE);
+    let open = |app: &mut App, name: &str| {
+        app.context.workspace.open(Path::new(name));
+        app.pump();
+    };
+    let shown = |app: &App| (app.context.workspace.buffers().len(), app.context.workspace.active_index());
+    open(&mut app, "a.txt");
+    open(&mut app, "b.txt");
+    assert_eq!(shown(&app), (2, 1), "the empty one is replaced");
+    open(&mut app, "a.txt");
+    assert_eq!(shown(&app), (2, 0), "an open file is shown, not opened again");
     press(&mut app, &["ctrl+pgdn", "x", "ctrl+w"]);
-    assert!(app.panel.is_some(), "closing asks");
+    assert!(app.panel().is_some(), "closing asks");
     press(&mut app, &["d"]);
-    assert_eq!((app.documents.len(), app.document().name()), (1, "a.txt".to_owned()));
+    assert_eq!((shown(&app), app.context.workspace.active().name()), ((1, 0), "a.txt".to_owned()));
     press(&mut app, &["x", "ctrl+q", "s"]);
-    assert!(app.done);
+    assert!(app.is_done());
     assert_eq!(std::fs::read_to_string(folder.path().join("a.txt")).unwrap(), "xa.txt");
 }
 
 #[test]
-fn the_terminals_own_cursor_stands_at_the_primary_caret_without_colours() {
-    let plain = Palette::new(Tide::Night, Depth::None);
+fn the_terminals_own_cursor_is_at_the_primary_caret_without_colours() {
+    let plain = Palette::new(ThemeVariant::Night, Depth::None);
     let mut app = app("ab\tc\n", &plain, Size::REFERENCE);
     press(&mut app, &["right", "right", "right"]);
-    assert_eq!(screen::shown_cursor(&app), Some([12, 2]));
-    app.palette = Palette::new(Tide::Night, Depth::True);
-    assert_eq!(screen::shown_cursor(&app), None);
+    assert_eq!(screen::shown_cursor(&app.context, app.panel()), Some([12, 2]));
+    app.context.look.palette = Palette::new(ThemeVariant::Night, Depth::True);
+    assert_eq!(screen::shown_cursor(&app.context, app.panel()), None);
 }
 
 #[test]
 fn brackets_that_answer_each_other_are_told_apart() {
-    let palette = Palette::new(Tide::Night, Depth::True);
+    let palette = Palette::new(ThemeVariant::Night, Depth::True);
     let mut app = app("fn a(b: [i32; 2]) {\n    c(\")\", b);\n}\n", &palette, Size::REFERENCE);
     let bracket = palette.style(Role::Bracket);
     let marked = |app: &App| -> Vec<(u16, u16)> {
-        let buffer = drawn(app);
+        let grid = drawn(app);
         let is_marked = |cell: &(u16, u16)| {
-            buffer[*cell].fg == bracket.fg.unwrap() && buffer[*cell].modifier.contains(bracket.add_modifier)
+            grid[*cell].fg == bracket.fg.unwrap() && grid[*cell].modifier.contains(bracket.add_modifier)
         };
         (2..5)
             .flat_map(|y| (8..40).map(move |x| (x - 8, y - 2, x, y)))
@@ -434,14 +437,14 @@ fn brackets_that_answer_each_other_are_told_apart() {
 
 #[test]
 fn the_roster_tells_new_words_apart() {
-    let palette = Palette::new(Tide::Night, Depth::True);
+    let palette = Palette::new(ThemeVariant::Night, Depth::True);
     let mut app = app("one old x\ntwo old y\n", &palette, Size::REFERENCE);
     press(&mut app, &["alt+f", "ctrl+right", "ctrl+right", "space", "n", "e", "w"]);
-    let buffer = drawn(&app);
+    let grid = drawn(&app);
     let added = palette.style(Role::Added).fg.unwrap();
     let green: String = (107..142)
-        .filter(|x| buffer[(*x, 3)].fg == added && buffer[(*x, 3)].symbol() != "▏")
-        .map(|x| buffer[(x, 3)].symbol())
+        .filter(|x| grid[(*x, 3)].fg == added && grid[(*x, 3)].symbol() != "▏")
+        .map(|x| grid[(x, 3)].symbol())
         .collect();
     // In the row of the first cursor: the sign of something put in, and what was.
     assert_eq!(green.replace(' ', ""), "+new");
@@ -449,16 +452,16 @@ fn the_roster_tells_new_words_apart() {
 
 #[test]
 fn a_click_on_the_mark_of_a_fold_opens_it() {
-    let palette = Palette::new(Tide::Night, Depth::True);
+    let palette = Palette::new(ThemeVariant::Night, Depth::True);
     let mut app = app("a {\n    b\n}\nc\n", &palette, Size::REFERENCE);
     press(&mut app, &["ctrl+space", "("]);
     let click = |app: &mut App, x: u16| {
         let mouse = Mouse { gesture: Gesture::Press(1), cell: [x, 2], alt: false, shift: false };
         app.handle(Event::Mouse(mouse), 0);
     };
-    assert_eq!(app.document().editor.folds().list().len(), 1);
+    assert_eq!(folds(&app).list().len(), 1);
     click(&mut app, 8 + 3);
-    assert_eq!(app.document().editor.folds().list().len(), 1, "the line's end is no mark");
+    assert_eq!(folds(&app).list().len(), 1, "the line's end is no mark");
     click(&mut app, 8 + 6);
-    assert!(app.document().editor.folds().is_empty());
+    assert!(folds(&app).is_empty());
 }

@@ -3,7 +3,7 @@
 //! A bookmark is the place where its line's content begins. Two that come to stand on one line are one. Cost of a
 //! change: linear in its edits and in the bookmarks.
 
-use crate::changes::{Bias, Change, Mapper};
+use crate::spans::Policy;
 use crate::text::Text;
 use crate::units::{Byte, Direction, Line, Span};
 
@@ -14,6 +14,21 @@ pub struct Bookmarks {
 }
 
 impl Bookmarks {
+    /// How bookmarks move with edits: what is put in at a mark goes before it.
+    pub const POLICY: Policy = Policy { settle, ..Policy::PLACES };
+
+    /// Those at the places of `spans`, which are in the order of the text.
+    #[must_use]
+    pub fn at(spans: &[Span]) -> Bookmarks {
+        Bookmarks { list: spans.iter().map(|span| span.start).collect() }
+    }
+
+    /// Their places, as a store of spans keeps them.
+    #[must_use]
+    pub fn spans(&self) -> Vec<Span> {
+        self.list.iter().copied().map(Span::at).collect()
+    }
+
     /// Marks for these lines of `text`; those that it does not have are left out.
     #[must_use]
     pub fn on(text: &Text, lines: impl IntoIterator<Item = Line>) -> Bookmarks {
@@ -72,21 +87,16 @@ impl Bookmarks {
         }
     }
 
-    /// Moves all of them with `change`, which made `after`.
-    pub fn follow(&mut self, change: &Change, after: &Text) {
-        if self.list.is_empty() {
-            return;
-        }
-        let mut mapper = Mapper::new(change);
-        self.list.iter_mut().for_each(|at| *at = mapper.map(*at, Bias::After));
-        *self = std::mem::take(self).settled(after);
-    }
-
     fn settled(mut self, text: &Text) -> Bookmarks {
         self.list.sort_unstable();
         self.list.dedup_by_key(|at| text.line_of(*at));
         self
     }
+}
+
+/// Two that come to be on one line are one.
+fn settle(spans: &mut Vec<Span>, text: &Text) {
+    *spans = Bookmarks { list: spans.iter().map(|span| span.start).collect() }.settled(text).spans();
 }
 
 /// Where the bookmark of `line` stands: what is put in before the first letter goes before it.
@@ -98,6 +108,7 @@ fn place(text: &Text, line: Line) -> Byte {
 mod tests {
     use super::*;
     use crate::changes::ChangeBuilder;
+    use crate::spans::{Owner, SpanStore};
 
     fn lines(bookmarks: &Bookmarks, text: &Text) -> Vec<usize> {
         bookmarks.lines(text).map(|line| line.0).collect()
@@ -106,22 +117,25 @@ mod tests {
     #[test]
     fn bookmarks_stay_with_their_lines() {
         let mut text = Text::from("tide\n  ebb\nflow\n");
-        let mut marks = Bookmarks::on(&text, [Line(1), Line(2), Line(9)]);
+        let owner = Owner::of_text("bookmarks");
+        let mut store = SpanStore::default();
+        let marks = Bookmarks::on(&text, [Line(1), Line(2), Line(9)]);
         assert_eq!(lines(&marks, &text), [1, 2]);
+        store.set(owner, Bookmarks::POLICY, marks.spans());
         let mut builder = ChangeBuilder::new(&text);
         builder.insert(Byte(0), "new\n");
         builder.insert(Byte(7), "// ");
         let change = builder.finish();
         text.apply(&change);
-        marks.follow(&change, &text);
-        assert_eq!(lines(&marks, &text), [2, 3]);
+        store.follow(&change, &text);
+        assert_eq!(lines(&Bookmarks::at(store.get(owner)), &text), [2, 3]);
         // The lines between are gone: two become one.
         let mut builder = ChangeBuilder::new(&text);
         builder.remove(Span::new(Byte(4), text.end()));
         let change = builder.finish();
         text.apply(&change);
-        marks.follow(&change, &text);
-        assert_eq!(lines(&marks, &text), [1]);
+        store.follow(&change, &text);
+        assert_eq!(lines(&Bookmarks::at(store.get(owner)), &text), [1]);
     }
 
     #[test]

@@ -4,8 +4,9 @@
 //! Folds may lie inside each other. What a line verb does to a header it does to all that is folded under it; a fold in
 //! which a cursor would be hidden opens. Cost of a question: logarithmic in the folds; of a change: linear in them.
 
-use crate::changes::{Bias, Change, Mapper};
+use crate::changes::Bias;
 use crate::cursors::CursorSet;
+use crate::spans::{Gone, Policy};
 use crate::text::Text;
 use crate::units::{Byte, Direction, Line, Span};
 
@@ -19,6 +20,9 @@ pub struct Folds {
 }
 
 impl Folds {
+    /// How folds move with edits: what is put in at an edge of the hidden lines is not hidden.
+    pub const POLICY: Policy = Policy { start: Bias::After, end: Bias::Before, gone: Gone::Vanishes, settle };
+
     /// Those of `list`, in any order.
     #[must_use]
     pub fn of(mut list: Vec<Span>) -> Folds {
@@ -114,22 +118,6 @@ impl Folds {
         line
     }
 
-    /// Moves them with `change`, which made `after`. What is moved as a whole takes its folds along.
-    pub fn follow(&mut self, change: &Change, after: &Text) {
-        if self.list.is_empty() {
-            return;
-        }
-        let mut mapper = Mapper::new(change);
-        let mapped = self.list.iter().filter_map(|span| {
-            let start = mapper.map(span.start, Bias::After);
-            let end = mapper.map(span.end, Bias::Before).max(start);
-            let span = if start < end { Span::new(start, end) } else { moved(change, *span)? };
-            let (first, last) = (after.line_of(span.start), after.line_of(span.end));
-            (first < last).then(|| Folds::hiding(after, first, last))
-        });
-        *self = Folds::of(mapped.collect());
-    }
-
     /// Checks what always holds.
     ///
     /// # Panics
@@ -160,29 +148,21 @@ impl Folds {
     }
 }
 
-/// Where a stretch is that one edit of `change` takes out and another one puts in again.
-fn moved(change: &Change, span: Span) -> Option<Span> {
-    let from = change.edits().iter().find(|edit| edit.start() <= span.start && span.end <= edit.end())?;
-    let text = change.removed(from).trim_end();
-    let mut growth = 0isize;
-    for edit in change.edits() {
-        if let Some(place) = change.inserted(edit).find(text) {
-            let put = edit.start().0.checked_add_signed(growth)?;
-            let start = put + place + (span.start - from.start());
-            // The white space at the end may be another there.
-            let end = (start + span.len()).min(put + edit.inserted_len());
-            return (start < end).then(|| Span::new(Byte(start), Byte(end)));
-        }
-        growth += edit.inserted_len() as isize - edit.removed_len() as isize;
-    }
-    None
+/// Brings folds to the ends of their lines; those that hide no line any more go.
+fn settle(spans: &mut Vec<Span>, text: &Text) {
+    let settled = spans.iter().filter_map(|span| {
+        let (first, last) = (text.line_of(span.start), text.line_of(span.end));
+        (first < last).then(|| Folds::hiding(text, first, last))
+    });
+    *spans = settled.collect();
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::changes::ChangeBuilder;
+    use crate::changes::{Change, ChangeBuilder};
     use crate::cursors::Selection;
+    use crate::spans::{Owner, SpanStore};
 
     fn text() -> Text {
         Text::from("a\nb\nc\nd\ne\nf\n")
@@ -216,33 +196,43 @@ mod tests {
         }
     }
 
+    /// `folds` after an edit, as a store of spans moves them.
+    fn followed(folds: &[Span], change: &Change, after: &Text) -> Vec<Span> {
+        let owner = Owner::of_text("folds");
+        let mut store = SpanStore::default();
+        store.set(owner, Folds::POLICY, folds.to_vec());
+        store.follow(change, after);
+        store.get(owner).to_vec()
+    }
+
     #[test]
     fn folds_move_with_edits_and_with_what_is_moved() {
         let mut text = text();
-        let mut folds = Folds::of(vec![fold(&text, 1, 3)]);
         let mut builder = ChangeBuilder::new(&text);
         builder.insert(Byte(0), "x\n");
         builder.insert(Byte(3), "y");
         let change = builder.finish();
+        let folds = [fold(&text, 1, 3)];
         text.apply(&change);
-        folds.follow(&change, &text);
-        assert_eq!(folds.list(), [fold(&text, 2, 4)]);
+        let folds = followed(&folds, &change, &text);
+        assert_eq!(folds, [fold(&text, 2, 4)]);
         // The folded lines change places with the one below.
         let lines = Span::new(text.line_start(Line(2)), text.line_start(Line(5)));
         let mut builder = ChangeBuilder::new(&text);
         builder.remove(lines);
+        let to = builder.now(text.line_start(Line(6)));
         builder.insert(text.line_start(Line(6)), &text.slice(lines));
+        builder.note_move(lines, to);
         let change = builder.finish();
         text.apply(&change);
-        folds.follow(&change, &text);
+        let folds = followed(&folds, &change, &text);
         assert_eq!(text.to_string(), "x\na\ne\nby\nc\nd\nf\n");
-        assert_eq!(folds.list(), [fold(&text, 3, 5)]);
+        assert_eq!(folds, [fold(&text, 3, 5)]);
         // Without a line end inside nothing is left to fold.
         let mut builder = ChangeBuilder::new(&text);
         builder.remove(Span::new(text.content_span(Line(3)).end, text.line_start(Line(6))));
         let change = builder.finish();
         text.apply(&change);
-        folds.follow(&change, &text);
-        assert!(folds.is_empty());
+        assert_eq!(followed(&folds, &change, &text), []);
     }
 }

@@ -12,14 +12,13 @@
 pub mod bookmarks;
 pub mod changes;
 pub mod cursors;
-pub mod editor;
 pub mod folds;
-pub mod halves;
 pub mod history;
 pub mod languages;
-pub mod marks;
 pub mod outline;
+pub mod parallel;
 pub mod search;
+pub mod spans;
 pub mod structure;
 pub mod text;
 pub mod units;

@@ -5,7 +5,7 @@
 //! Cost: the whole tree, or all lines.
 
 use crate::languages::scanner::Kind;
-use crate::structure::{Node, is_container, is_entry};
+use crate::structure::{Node, Roles};
 use crate::units::{Line, Span};
 use crate::verbs::scene::Scene;
 
@@ -35,7 +35,7 @@ const DEEPEST: usize = 2;
 /// What the text of `scene` consists of, in order, and what that was told by.
 #[must_use]
 pub fn outline(scene: &Scene) -> (Vec<Entry>, By) {
-    let nodes = scene.tree.map(|tree| tree.all(scene.text, is_entry)).unwrap_or_default();
+    let nodes = scene.structure.structure().map(|structure| structure.all(Roles::ENTRY)).unwrap_or_default();
     if nodes.is_empty() {
         return (by_indentation(scene), By::Indentation);
     }
@@ -56,15 +56,11 @@ pub fn outline(scene: &Scene) -> (Vec<Entry>, By) {
 /// Whether `node` is more than a mention of something, a function without a name, or the file itself.
 fn is_named_there(scene: &Scene, node: Node) -> bool {
     let text = scene.text.slice(node.span);
-    match node.kind {
-        "module" => text.starts_with("module"),
-        "arrow_function" | "function_expression" => {
-            let line = scene.text.line_start(scene.text.line_of(node.span.start));
-            scene.text.slice(Span::new(line, node.span.start)).trim_end().ends_with(['=', ':'])
-        }
-        kind if kind.ends_with("_specifier") => text.contains('{'),
-        _ => true,
-    }
+    let line = scene.text.line_start(scene.text.line_of(node.span.start));
+    (!node.is(Roles::ENTRY_BY_WORD) || text.starts_with("module"))
+        && (!node.is(Roles::ENTRY_WITH_BODY) || text.contains('{'))
+        && (!node.is(Roles::ENTRY_IF_NAMED)
+            || scene.text.slice(Span::new(line, node.span.start)).trim_end().ends_with(['=', ':']))
 }
 
 /// What is written of something that begins on `line`: up to the line's end or what opens its body.
@@ -129,7 +125,7 @@ pub fn last_line_under(scene: &Scene, line: Line) -> Option<Line> {
 fn last_line_of(scene: &Scene, node: Node) -> Option<Line> {
     let text = scene.text;
     let is_bracketed = text.char_at(node.span.start).is_some_and(|c| "([{<".contains(c));
-    if !node.is_named || node.span == text.span() || (is_container(node) && !is_bracketed) {
+    if !node.is_named || node.span == text.span() || (node.is_container() && !is_bracketed) {
         return None;
     }
     let end = node.span.start + text.slice(node.span).trim_end().len();

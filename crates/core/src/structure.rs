@@ -1,287 +1,142 @@
 //! The structure of a text: what the engine asks of a grammar's tree.
 //!
-//! A tree may be missing (no grammar, no time to parse): then the verbs go by brackets, paragraphs and lines, and say
-//! so where it matters. A text may hold several languages: each has its own nodes, inside those of the text around it.
+//! A structure is a value that was taken before a verb runs: it is of the text as it is, and nothing waits for it. It may be
+//! missing (no grammar, no time to parse): then verbs go by brackets, paragraphs and lines, and say so where it matters. What a
+//! node is for is told by its [`Roles`]; the words that a grammar uses for its nodes are data of the crate that has grammars.
+//! A text may hold several languages: each has its own nodes, inside those of the text around it.
 
-use crate::changes::{Bias, Change, Mapper};
-use crate::text::Text;
 use crate::units::Span;
+use std::ops::BitOr;
 
-/// A piece of the structure: what the grammar calls it, and where it stands.
+/// What a node of a grammar is, as far as verbs care: a set.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub struct Roles(u32);
+
+impl Roles {
+    /// A function, a method, a class or the like.
+    pub const BLOCK: Roles = Roles(1);
+    /// A block that is a function, a method or a constructor.
+    pub const FUNCTION: Roles = Roles(1 << 1);
+    /// A part of an outline: a block, a section below a heading, a table of settings.
+    pub const ENTRY: Roles = Roles(1 << 2);
+    /// An entry only where the text of the node begins with the word `module`.
+    pub const ENTRY_BY_WORD: Roles = Roles(1 << 3);
+    /// An entry only where a name is given to it on its line.
+    pub const ENTRY_IF_NAMED: Roles = Roles(1 << 4);
+    /// An entry only where its body is there.
+    pub const ENTRY_WITH_BODY: Roles = Roles(1 << 5);
+    /// It holds statements, declarations or elements that can change places.
+    pub const HOLDER: Roles = Roles(1 << 6);
+    /// A comment, an attribute or a decorator: it belongs to what follows it.
+    pub const ATTACHED: Roles = Roles(1 << 7);
+    /// A comma or a semicolon between elements.
+    pub const SEPARATOR: Roles = Roles(1 << 8);
+    /// A semicolon.
+    pub const SEMICOLON: Roles = Roles(1 << 9);
+    /// A tag, whose elements are its attributes.
+    pub const TAG: Roles = Roles(1 << 10);
+    /// A part of an element that is no element itself: its tags, their names, a first line for the system.
+    pub const FURNITURE: Roles = Roles(1 << 11);
+    /// An attribute of a tag.
+    pub const ATTRIBUTE: Roles = Roles(1 << 12);
+    /// It may be the value of a block, which stays last among statements.
+    pub const VALUE: Roles = Roles(1 << 13);
+    /// A statement in a block that may end in a value.
+    pub const STATEMENT: Roles = Roles(1 << 14);
+    /// The whole file: semicolons end what lies in it.
+    pub const TOP_LEVEL: Roles = Roles(1 << 15);
+    /// A part of markup inside another language.
+    pub const MARKUP: Roles = Roles(1 << 16);
+    /// Markup inside another language that has children.
+    pub const MARKUP_ELEMENT: Roles = Roles(1 << 17);
+
+    /// Whether it has any of `roles`.
+    #[must_use]
+    pub fn has(self, roles: Roles) -> bool {
+        self.0 & roles.0 != 0
+    }
+
+    /// None.
+    pub const NONE: Roles = Roles(0);
+}
+
+impl BitOr for Roles {
+    type Output = Roles;
+
+    fn bitor(self, other: Roles) -> Roles {
+        Roles(self.0 | other.0)
+    }
+}
+
+/// A piece of the structure.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Node {
-    /// Where.
+    /// Its bytes.
     pub span: Span,
-    /// Its kind, in the grammar's words.
-    pub kind: &'static str,
-    /// Whether it has a name there; a bracket or a comma has none.
+    /// What it is.
+    pub roles: Roles,
+    /// The number of its kind in its grammar: it tells apart nodes of one span.
+    pub symbol: u16,
+    /// Whether it has a name in the grammar; a bracket or a comma has none.
     pub is_named: bool,
 }
 
-/// What a stretch of text is drawn as.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum Paint {
-    /// A word of the language itself.
-    Keyword,
-    /// The name of a type, a tag's attribute, a key.
-    Type,
-    /// The name of something that is called.
-    Function,
-    /// Text.
-    String,
-    /// A number or another constant.
-    Number,
-    /// A comment.
-    Comment,
-    /// None of these, though what lies around it may be one.
-    Plain,
-}
-
-/// A stretch of text and what it is drawn as.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub struct Painted {
-    /// Where.
-    pub span: Span,
-    /// As what.
-    pub paint: Paint,
-}
-
-/// How a stretch of text is drawn.
-#[derive(Clone, Debug, Default, PartialEq, Eq)]
-pub struct Paints {
-    /// The stretch of which it is known.
-    pub span: Span,
-    /// Its parts, in order and without overlaps; what is in none of them is plain.
-    pub list: Vec<Painted>,
-}
-
-impl Paints {
-    /// What of it is in `span`; none where nothing is.
+impl Node {
+    /// Whether it has any of `roles`.
     #[must_use]
-    pub fn within(&self, span: Span) -> Option<Paints> {
-        let (start, end) = (self.span.start.max(span.start), self.span.end.min(span.end));
-        if start >= end {
-            return None;
-        }
-        let reach = Span::new(start, end);
-        let first = self.list.partition_point(|each| each.span.end <= span.start);
-        let touching = self.list[first..].iter().take_while(|each| each.span.start < span.end);
-        Some(Paints { span: reach, list: touching.copied().collect() })
+    pub fn is(&self, roles: Roles) -> bool {
+        self.roles.has(roles)
     }
 
-    /// Moves it with `change`: what is put in behind a part is drawn like it, until more is known.
-    pub fn follow(&mut self, change: &Change) {
-        let mut mapper = Mapper::new(change);
-        let start = mapper.map(self.span.start, Bias::Before);
-        for each in &mut self.list {
-            let from = mapper.map(each.span.start, Bias::After);
-            each.span = Span::new(from, mapper.map(each.span.end, Bias::After).max(from));
-        }
-        self.list.retain(|each| !each.span.is_empty());
-        self.span = Span::new(start, mapper.map(self.span.end, Bias::After).max(start));
+    /// Whether it is no more than the list of what lies in it: it begins with the first of that.
+    #[must_use]
+    pub fn is_container(&self) -> bool {
+        self.is(Roles::HOLDER) && !self.is(Roles::ENTRY)
     }
 }
 
-/// The tree of one text. It may be behind the text for a while: what asks for nodes waits for a moment until it is not,
-/// what asks for colours takes what there is.
-pub trait Tree: std::fmt::Debug {
-    /// Whether there is a tree of `text` as it is around `span`: parsing it may take too long, or be given up.
-    fn is_known(&self, text: &Text, span: Span) -> bool;
+/// The structure of one text as it was when this was taken.
+pub trait Structure {
+    /// Whether the text was parsed around `span`: of a large text only a window is.
+    fn covers(&self, span: Span) -> bool;
 
-    /// The nodes that hold `span`, the smallest first, in the language of that place and then in those around it; none
-    /// where the text could not be parsed in time.
-    fn around(&self, text: &Text, span: Span) -> Vec<Node>;
+    /// The nodes that hold `span`, the smallest first, in the language of that place and then in those around it. None where
+    /// the text was not parsed.
+    fn around(&self, span: Span) -> Vec<Node>;
 
     /// What lies directly in `node`, in order.
-    fn children(&self, text: &Text, node: Node) -> Vec<Node>;
+    fn children(&self, node: Node) -> Vec<Node>;
 
-    /// All nodes for which `wanted`, in the order in which they begin; none where not all of the text is known. Cost:
+    /// All nodes that have any of `roles`, in the order in which they begin; none where not all of the text was parsed. Cost:
     /// the whole tree.
-    fn all(&self, text: &Text, wanted: fn(Node) -> bool) -> Vec<Node>;
-
-    /// How the text of `span` is drawn, as far as that is known; none where nothing is known of it yet. Never waits.
-    /// Cost: linear in `span`.
-    fn painted(&self, text: &Text, span: Span) -> Option<Paints>;
-
-    /// Takes in `change`, which made `after` of `before`.
-    fn follow(&mut self, before: &Text, change: &Change, after: &Text);
-
-    /// Waits until the tree is that of `text`, or it is clear that there will be none.
-    fn settle(&self, text: &Text);
+    fn all(&self, roles: Roles) -> Vec<Node>;
 }
 
-/// Words that are part of the names of blocks: functions, methods, classes and the like.
-const BLOCKS: &[&str] = &[
-    "function",
-    "method",
-    "class",
-    "struct",
-    "enum",
-    "impl",
-    "trait",
-    "interface",
-    "namespace",
-    "constructor",
-    "mod_item",
-    "union",
-    "record",
-    "object_declaration",
-    "rule_set",
-    "create_table",
-    "decorated",
-    "protocol",
-    "extension",
-];
-
-/// Words that make a name one of something else: a call, a part, a mention.
-const NO_BLOCKS: &[&str] = &[
-    "call",
-    "expression",
-    "type",
-    "body",
-    "parameter",
-    "signature",
-    "_name",
-    "pattern",
-    "modifier",
-    "argument",
-    "variant",
-    "value",
-    "heritage",
-    "clause",
-    "list",
-    "identifier",
-    "literal",
-    "selector",
-    "generic",
-    "expansion",
-    "table_constructor",
-    "invocation",
-];
-
-/// Whether a node of this kind is a function, a method, a class or the like.
-#[must_use]
-pub fn is_block(node: Node) -> bool {
-    let is_one =
-        matches!(node.kind, "arrow_function" | "method" | "class" | "module" | "singleton_method" | "type_declaration")
-            || BLOCKS.iter().any(|word| node.kind.contains(word));
-    node.is_named && is_one && !NO_BLOCKS.iter().any(|word| node.kind.contains(word) && node.kind != "type_declaration")
+/// What is known of the structure of a text.
+#[derive(Clone, Copy, Default)]
+pub enum Known<'a> {
+    /// Its language has no grammar.
+    #[default]
+    NoGrammar,
+    /// It was not parsed in time.
+    NotYet,
+    /// This.
+    Parsed(&'a dyn Structure),
 }
 
-/// Whether a node of this kind is part of an outline: a block, a section below a heading, a table of settings.
-#[must_use]
-pub fn is_entry(node: Node) -> bool {
-    let is_one = matches!(node.kind, "section" | "table" | "table_array_element" | "rule" | "media_statement")
-        || node.kind.starts_with("create_");
-    is_block(node) || (node.is_named && is_one)
-}
-
-/// Whether a node of this kind is no more than the list of what lies in it: it begins with the first of that.
-#[must_use]
-pub fn is_container(node: Node) -> bool {
-    is_holder(node) && !is_entry(node)
-}
-
-/// Whether a node of this kind is a comment, or something that belongs to what follows it.
-#[must_use]
-pub fn is_attached(node: Node) -> bool {
-    let words = ["comment", "attribute_item", "annotation", "decorator", "attribute_list"];
-    words.iter().any(|word| node.kind.contains(word)) && node.kind != "comment_statement"
-}
-
-/// Words in the names of what holds statements, declarations, elements.
-const HOLDERS: &[&str] = &[
-    "source",
-    "program",
-    "module",
-    "translation_unit",
-    "document",
-    "stylesheet",
-    "chunk",
-    "compilation_unit",
-    "block",
-    "body",
-    "list",
-    "statements",
-    "arguments",
-    "parameters",
-    "array",
-    "object",
-    "tuple",
-    "initializer",
-    "elements",
-    "mapping",
-    "sequence",
-    "dictionary",
-    "table",
-    "suite",
-    "compound_statement",
-    "hash",
-    "element",
-    "start_tag",
-    "self_closing_tag",
-    "fragment",
-    "content",
-    "definitions",
-    "bindings",
-    "record",
-    "fields",
-    "do_group",
-    "cases",
-    "section",
-    "select",
-    "then",
-    "case_statement",
-    "pattern_list",
-    "statement_list",
-    "class_declaration",
-    "makefile",
-    "imports",
-    "opening_element",
-    "STag",
-    "EmptyElemTag",
-];
-
-/// Whether a node of this kind holds others that can change places.
-#[must_use]
-pub fn is_holder(node: Node) -> bool {
-    let never = [
-        "call",
-        "member",
-        "field_expression",
-        "method_invocation",
-        "identifier",
-        "string",
-        "pair",
-        "_item",
-        "keyed",
-        "literal_element",
-    ];
-    node.is_named
-        && (node.kind == "set" || HOLDERS.iter().any(|word| node.kind.contains(word)))
-        && !never.iter().any(|word| node.kind.contains(word))
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-    use crate::units::Byte;
-
-    #[test]
-    fn what_is_painted_elsewhere_is_not_here() {
-        let span = |start: usize, end: usize| Span::new(Byte(start), Byte(end));
-        let list = vec![Painted { span: span(12, 14), paint: Paint::Keyword }];
-        let paints = Paints { span: span(10, 20), list };
-        for (asked, expected) in [
-            (span(0, 5), None),
-            (span(0, 10), None),
-            (span(20, 30), None),
-            (span(25, 30), None),
-            (span(0, 13), Some((span(10, 13), 1))),
-            (span(15, 40), Some((span(15, 20), 0))),
-        ] {
-            let found = paints.within(asked).map(|paints| (paints.span, paints.list.len()));
-            assert_eq!(found, expected, "{asked:?}");
+impl<'a> Known<'a> {
+    /// The structure, where it is known.
+    #[must_use]
+    pub fn structure(self) -> Option<&'a dyn Structure> {
+        match self {
+            Known::Parsed(structure) => Some(structure),
+            Known::NoGrammar | Known::NotYet => None,
         }
+    }
+
+    /// Whether the language has a grammar.
+    #[must_use]
+    pub fn has_grammar(self) -> bool {
+        !matches!(self, Known::NoGrammar)
     }
 }

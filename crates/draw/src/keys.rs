@@ -100,8 +100,8 @@ impl KeySheet {
             let size = [pitch - Mm(1.2), if is_first { DIGITS - Mm(1.2) } else { row_height - Mm(1.2) }];
             let stagger = STAGGER.get(index).copied().unwrap_or(0.0);
             if let Some((sign, about)) = index.checked_sub(1).and_then(|index| ABOUT.get(index)) {
-                items.push(text([MARGIN, y + Mm(9.0)], sign, 15.0, Weight::Bold, BLACK));
-                items.push(text([MARGIN, y + Mm(14.5)], about, 8.5, Weight::Regular, DARK));
+                items.push(text([MARGIN, y + Mm(9.0)], sign, (15.0, Weight::Bold), BLACK));
+                items.push(text([MARGIN, y + Mm(14.5)], about, (8.5, Weight::Regular), DARK));
             }
             for (column, key) in row.iter().enumerate() {
                 let x = MARGIN + pitch * (stagger + column as f32);
@@ -120,10 +120,10 @@ impl KeySheet {
     /// The title and how to read the sheet; gives where the keyboard begins.
     fn heading(&self, sheet: Mm, items: &mut Vec<Item>) -> Mm {
         let base = MARGIN + Mm(5.5);
-        items.push(text([MARGIN, base], "Snarvel", 17.0, Weight::Bold, BLACK));
+        items.push(text([MARGIN, base], "Snarvel", (17.0, Weight::Bold), BLACK));
         let behind = MARGIN + width("Snarvel", Mm::points(17.0), Weight::Bold) + Mm(5.0);
         let how = "Write: Alt with the key.   Shape (Ctrl+Space): the key alone.   Lower words on a key: with Shift.";
-        items.push(text([behind, base], how, 9.0, Weight::Regular, BLACK));
+        items.push(text([behind, base], how, (9.0, Weight::Regular), BLACK));
         let mut told = self.keyboard.clone();
         if self.has_own() {
             told += ", • your own";
@@ -202,7 +202,7 @@ impl Key {
         items.push(Item::Box { at, size, fill, edge: (EDGE, Mm(0.2)) });
         let inner = at[0] + Mm(1.3);
         let room = size[0] - Mm(2.0);
-        items.push(text([inner, at[1] + Mm(5.2)], &self.plain, 12.5, Weight::Bold, BLACK));
+        items.push(text([inner, at[1] + Mm(5.2)], &self.plain, (12.5, Weight::Bold), BLACK));
         if self.shifted.to_lowercase() != self.plain && !self.shifted.is_empty() {
             items.push(Item::Text {
                 at: [at[0] + size[0] - Mm(1.3), at[1] + Mm(5.0)],
@@ -218,7 +218,7 @@ impl Key {
             let label = marked(does);
             let size = size_for(&label, room, LABEL, Weight::Bold);
             for label in fitting(&label, room, size, Weight::Bold).iter().take(2) {
-                items.push(text([inner, y], label, size.in_points(), Weight::Bold, BLACK));
+                items.push(text([inner, y], label, (size.in_points(), Weight::Bold), BLACK));
                 y = y + Mm(3.3);
             }
         }
@@ -229,7 +229,7 @@ impl Key {
             let lines: Vec<&String> = lines.iter().take(2).collect();
             let mut y = at[1] + size[1] - Mm(1.5) - Mm(3.1) * (lines.len().saturating_sub(1)) as f32;
             for label in lines {
-                items.push(text([inner, y], label, label_size.in_points(), Weight::Regular, BLACK));
+                items.push(text([inner, y], label, (label_size.in_points(), Weight::Regular), BLACK));
                 y = y + Mm(3.1);
             }
         }
@@ -247,7 +247,7 @@ fn marked(does: &Does) -> String {
     if does.is_own { format!("•{}", does.label) } else { does.label.clone() }
 }
 
-fn text(at: [Mm; 2], text: &str, points: f32, weight: Weight, grey: Grey) -> Item {
+fn text(at: [Mm; 2], text: &str, (points, weight): (f32, Weight), grey: Grey) -> Item {
     Item::Text { at, text: text.to_owned(), size: Mm::points(points), weight, grey, align: Align::Start }
 }
 

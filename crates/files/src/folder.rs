@@ -1,12 +1,10 @@
-//! The files of a folder, those left out that its ignore files name; found on a thread of their own.
+//! The files of a folder, without those that its ignore files name; found in the background.
 
-use crate::errand::Errand;
-use crate::load::Go;
 use ignore::WalkBuilder;
+use snarvel_task::{Report, Task};
 use std::ffi::OsStr;
 use std::os::unix::ffi::OsStrExt;
 use std::path::{Path, PathBuf};
-use std::time::Duration;
 
 /// Which files are wanted.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
@@ -18,40 +16,30 @@ pub enum Which {
     All,
 }
 
-/// Files handed on in one go.
+/// Files reported in one go.
 const BATCH: usize = 1_024;
 
-/// A walk through a folder under way. Dropping it stops it.
-#[derive(Debug)]
-pub struct FileWalk {
-    found: Errand<Vec<PathBuf>>,
-}
-
-impl FileWalk {
-    /// Begins to gather the files below `folder`, in the order of their names; at most `limit`. `wake` is called when there
-    /// are more.
-    #[must_use]
-    pub fn start(folder: &Path, which: Which, limit: usize, wake: impl Fn() + Send + 'static) -> FileWalk {
-        let folder = folder.to_owned();
-        let work = move |tell: &mut dyn FnMut(Vec<PathBuf>) -> Go| {
-            let mut batch = Vec::new();
-            for entry in walk(&folder, which).build().filter_map(Result::ok).filter(is_file).take(limit) {
-                batch.extend(below(&folder, entry.path()).map(Path::to_owned));
-                if batch.len() >= BATCH && tell(std::mem::take(&mut batch)) == Go::Stop {
-                    return;
-                }
+/// Begins to report the files below `folder`, in the order of their names, as paths from there; at most `limit`.
+pub fn walk_in_background(
+    folder: &Path,
+    which: Which,
+    limit: usize,
+    sink: impl Fn(Report<Vec<PathBuf>>) + Send + 'static,
+) -> Task {
+    let folder = folder.to_owned();
+    snarvel_task::spawn(sink, move |context| {
+        let mut batch = Vec::new();
+        for entry in walk(&folder, which).build().filter_map(Result::ok).filter(is_file).take(limit) {
+            batch.extend(below(&folder, entry.path()).map(Path::to_owned));
+            if batch.len() >= BATCH {
+                context.send(std::mem::take(&mut batch));
             }
-            tell(batch);
-        };
-        FileWalk { found: Errand::start(work, wake) }
-    }
-
-    /// The files that were found meanwhile, and whether those were all. Waits for all of them for a while, no longer.
-    #[must_use]
-    pub fn gather(&self, patience: Duration) -> (Vec<PathBuf>, bool) {
-        let (batches, is_over) = self.found.gather(patience);
-        (batches.into_iter().flatten().collect(), is_over)
-    }
+            if context.is_cancelled() {
+                return;
+            }
+        }
+        context.send(batch);
+    })
 }
 
 fn walk(folder: &Path, which: Which) -> WalkBuilder {
@@ -99,9 +87,11 @@ mod tests {
     use super::*;
 
     fn all(folder: &Path, which: Which, limit: usize) -> Vec<PathBuf> {
-        let (files, is_over) = FileWalk::start(folder, which, limit, || ()).gather(Duration::from_secs(20));
-        assert!(is_over);
-        files
+        let (sender, told) = std::sync::mpsc::channel();
+        let _task = walk_in_background(folder, which, limit, move |report| drop(sender.send(report)));
+        let batches = told.iter().take_while(|report| *report != Report::Done);
+        let batch = |report: Report<Vec<PathBuf>>| if let Report::News(batch) = report { batch } else { Vec::new() };
+        batches.flat_map(batch).collect()
     }
 
     #[test]

@@ -2,7 +2,6 @@
 //!
 //! Knows nothing of verbs or screens. Costs are one pass over the file's bytes.
 
-pub mod errand;
 pub mod folder;
 pub mod journal;
 pub mod layout;

@@ -1,28 +1,22 @@
-//! Loading behind one's back: a disk may take its time, and a large file takes it anyhow. Of that the start comes first, then
-//! the text so far now and again, then all of it.
+//! Loading in the background: a disk may take its time, and a large file takes it anyhow. Of that the start comes first, then the
+//! text so far now and again, then all of it.
 
 use crate::FileError;
 use crate::layout::{FileLayout, layout_of};
 use crate::load::{Encoding, Go, Loaded, in_pieces, load_by};
 use crate::stamp::Stamp;
 use snarvel_core::text::Text;
+use snarvel_task::{Context, Report, Task, waits};
 use std::fs::File;
 use std::io::Read;
-use std::path::{Path, PathBuf};
-use std::sync::Arc;
-use std::sync::atomic::{AtomicBool, AtomicU64, Ordering};
-use std::sync::mpsc::{Receiver, Sender, channel};
-use std::thread;
-use std::time::{Duration, Instant};
+use std::path::Path;
+use std::time::Instant;
 
 /// Of files from this size on, in bytes, the start is shown while the rest comes.
 pub const FROM: u64 = 32 << 20;
 
 /// How much of them, in bytes.
 const START: u64 = 256 << 10;
-
-/// How often the screen is told of more.
-const TOLD_EVERY: Duration = Duration::from_millis(100);
 
 /// All that is to be known of a file that is opened.
 #[derive(Debug)]
@@ -50,11 +44,11 @@ fn read(path: &Path, told: &mut dyn FnMut(&Text) -> Go) -> Result<Opened, FileEr
     Ok(Opened { loaded: load_by(path, told)?, stamp, layout: layout_of(path) })
 }
 
-/// What a load has come to.
+/// What is reported of a load.
 #[derive(Debug)]
-pub enum State {
-    /// Nothing new.
-    Waiting,
+pub enum LoadStep {
+    /// The file is large: so many bytes are to come.
+    Size(u64),
     /// The text so far.
     More(Text),
     /// All of it.
@@ -63,55 +57,17 @@ pub enum State {
     Failed(FileError),
 }
 
-/// A load under way. Dropping it stops it.
-#[derive(Debug)]
-pub struct Loading {
-    receiver: Receiver<State>,
-    stop: Arc<AtomicBool>,
-    size: Arc<AtomicU64>,
-    /// When it began.
-    pub began: Instant,
-}
-
-impl Loading {
-    /// Begins to load the file at `path`; `wake` is called when there is more of it.
-    #[must_use]
-    pub fn start(path: &Path, wake: impl Fn() + Send + 'static) -> Loading {
-        let (sender, receiver) = channel();
-        let (stop, size) = (Arc::new(AtomicBool::new(false)), Arc::new(AtomicU64::new(0)));
-        let (path, stopped, told_size): (PathBuf, _, _) = (path.to_owned(), stop.clone(), size.clone());
-        thread::spawn(move || {
-            if let Some((start, size)) = start_of(&path) {
-                told_size.store(size, Ordering::Relaxed);
-                // Who waits for it may be gone.
-                let _ = sender.send(State::More(start));
-                wake();
-            }
-            run(&path, &sender, &stopped, &wake);
-        });
-        Loading { receiver, stop, size, began: Instant::now() }
-    }
-
-    /// The file's size, in bytes; 0 where it is not known yet, or of no interest.
-    pub fn size(&self) -> u64 {
-        self.size.load(Ordering::Relaxed)
-    }
-
-    /// What has come first; waits for that for `longest` at most.
-    pub fn first(&self, longest: Duration) -> State {
-        self.receiver.recv_timeout(longest).unwrap_or(State::Waiting)
-    }
-
-    /// What has come meanwhile.
-    pub fn gather(&self) -> State {
-        self.receiver.try_iter().last().unwrap_or(State::Waiting)
-    }
-
-    /// Waits for all of it.
-    pub fn settle(&self) -> State {
-        let whole = |state: &State| !matches!(state, State::More(_) | State::Waiting);
-        self.receiver.iter().find(whole).unwrap_or(State::Waiting)
-    }
+/// Begins to load the file at `path`. Of a large file its size and its start are reported first, then the text so far now and
+/// again, at last all of it or why it cannot be read.
+pub fn load_in_background(path: &Path, sink: impl Fn(Report<LoadStep>) + Send + 'static) -> Task {
+    let path = path.to_owned();
+    snarvel_task::spawn(sink, move |context| {
+        if let Some((start, size)) = start_of(&path) {
+            context.send(LoadStep::Size(size));
+            context.send(LoadStep::More(start));
+        }
+        run(&path, context);
+    })
 }
 
 /// The start of the file at `path`, and its size, if it is large and UTF-8 there.
@@ -126,36 +82,32 @@ fn start_of(path: &Path) -> Option<(Text, u64)> {
     Some((Text::from(whole.rfind('\n').map_or("", |end| &whole[..=end])), size))
 }
 
-impl Drop for Loading {
-    fn drop(&mut self) {
-        self.stop.store(true, Ordering::Relaxed);
-    }
-}
-
-fn run(path: &Path, sender: &Sender<State>, stopped: &AtomicBool, wake: &dyn Fn()) {
+fn run(path: &Path, context: &Context<LoadStep>) {
     let mut told = Instant::now();
     let mut tell = |text: &Text| {
-        if told.elapsed() >= TOLD_EVERY {
+        if told.elapsed() >= waits::LOADING_STEP {
             told = Instant::now();
-            if sender.send(State::More(text.clone())).is_err() {
-                return Go::Stop;
-            }
-            wake();
+            context.send(LoadStep::More(text.clone()));
         }
-        if stopped.load(Ordering::Relaxed) { Go::Stop } else { Go::On }
+        if context.is_cancelled() { Go::Stop } else { Go::On }
     };
-    let state = match read(path, &mut tell) {
-        Ok(opened) => State::All(Box::new(opened)),
-        Err(error) => State::Failed(error),
-    };
-    // Who waited may be gone.
-    let _ = sender.send(state);
-    wake();
+    context.send(match read(path, &mut tell) {
+        Ok(opened) => LoadStep::All(Box::new(opened)),
+        Err(error) => LoadStep::Failed(error),
+    });
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
+    use std::sync::mpsc::channel;
+
+    fn steps(path: &Path) -> Vec<LoadStep> {
+        let (sender, told) = channel();
+        let _task = load_in_background(path, move |report| drop(sender.send(report)));
+        let step = |report| if let Report::News(step) = report { Some(step) } else { None };
+        told.iter().map_while(step).collect()
+    }
 
     #[test]
     fn of_a_large_file_the_start_comes_first_and_then_all_of_it() {
@@ -164,24 +116,24 @@ mod tests {
         let line = "the duty pilot reads the gauge\n";
         let content = line.repeat(FROM as usize / line.len() + 1);
         std::fs::write(&path, &content).unwrap();
-        let loading = Loading::start(&path, || ());
-        let State::More(start) = loading.first(Duration::MAX) else { panic!("the start does not come first") };
+        let mut steps = steps(&path);
+        let Some(LoadStep::All(opened)) = steps.pop() else { panic!("it did not end") };
+        let (LoadStep::Size(size), LoadStep::More(start)) = (&steps[0], &steps[1]) else { panic!("{steps:?}") };
         assert!(content.starts_with(&start.to_string()) && start.len() > 200_000);
-        let State::All(opened) = loading.settle() else { panic!("it did not end") };
         assert!(opened.loaded.unwrap().text.to_string() == content);
-        assert_eq!((loading.size(), opened.stamp), (content.len() as u64, Stamp::of(&path)));
+        assert_eq!((*size, opened.stamp), (content.len() as u64, Stamp::of(&path)));
     }
 
     #[test]
     fn small_files_missing_ones_and_refusals_come_as_they_are() {
         let folder = tempfile::tempdir().unwrap();
-        let first = |name: &str| Loading::start(&folder.path().join(name), || ()).first(Duration::MAX);
+        let first = |name: &str| steps(&folder.path().join(name)).remove(0);
         std::fs::write(folder.path().join("small"), "small").unwrap();
         std::fs::write(folder.path().join(".editorconfig"), "[*]\nindent_style = tab\n").unwrap();
-        let State::All(small) = first("small") else { panic!("not whole") };
+        let LoadStep::All(small) = first("small") else { panic!("not whole") };
         assert_eq!(small.loaded.unwrap().text, Text::from("small"));
         assert!(small.layout.0.unit.is_some());
-        assert!(matches!(first("none"), State::All(opened) if opened.loaded.is_none() && opened.stamp.is_none()));
-        assert!(matches!(first("."), State::Failed(FileError::Folder(_))));
+        assert!(matches!(first("none"), LoadStep::All(opened) if opened.loaded.is_none() && opened.stamp.is_none()));
+        assert!(matches!(first("."), LoadStep::Failed(FileError::Folder(_))));
     }
 }

@@ -6,14 +6,14 @@
 use crate::load::{Loaded, load};
 use crate::stamp::Stamp;
 use notify::{RecommendedWatcher, RecursiveMode, Watcher};
+use snarvel_task::{Report, Worker};
 use std::collections::{HashMap, HashSet};
 use std::path::{Path, PathBuf};
-use std::sync::mpsc::{Receiver, Sender, channel};
-use std::thread;
+use std::sync::mpsc::{Sender, channel};
 
-/// What has become of a file.
+/// What another program has done to a file.
 #[derive(Debug)]
-pub enum Fate {
+pub enum DiskStatus {
     /// It holds something else, or was written again.
     Changed(Box<Loaded>, Stamp),
     /// It is gone.
@@ -22,14 +22,15 @@ pub enum Fate {
 
 /// A file that somebody else has changed.
 #[derive(Debug)]
-pub struct News {
+pub struct DiskNews {
     /// Which file.
     pub path: PathBuf,
     /// What has become of it.
-    pub fate: Fate,
+    pub status: DiskStatus,
 }
 
-enum Order {
+#[derive(Debug)]
+enum WatchOrder {
     Know(PathBuf, Option<Stamp>),
     Forget(PathBuf),
     Look,
@@ -39,62 +40,46 @@ enum Order {
 /// Watches files.
 #[derive(Debug)]
 pub struct Watch {
-    orders: Sender<Order>,
-    news: Receiver<News>,
+    worker: Worker<WatchOrder>,
 }
 
 impl Watch {
-    /// Watches no file yet; `wake` is called when there is news.
-    pub fn start(wake: impl Fn() + Send + 'static) -> Watch {
-        let (orders, to_do) = channel();
-        let (tell, news) = channel();
-        let happened = orders.clone();
-        thread::spawn(move || {
+    /// Watches no file yet; what happens is reported to `sink`.
+    pub fn start(sink: impl Fn(Report<DiskNews>) + Send + 'static) -> Watch {
+        let (inbox, orders) = channel::<Sender<WatchOrder>>();
+        let worker = Worker::start(sink, move |to_do, context| {
+            let Ok(happened) = orders.recv() else { return };
             let told = move |event: notify::Result<notify::Event>| {
                 if let Ok(event) = event
                     && !matches!(event.kind, notify::EventKind::Access(_))
                 {
-                    // The thread that looks ends with the program only.
-                    let _ = happened.send(Order::Happened(event.paths));
+                    // The worker ends with the program only.
+                    let _ = happened.send(WatchOrder::Happened(event.paths));
                 }
             };
             // Where the system cannot tell, files are still looked at when somebody asks.
             let watcher = notify::recommended_watcher(told).ok();
             let mut known = Known { files: HashMap::new(), folders: HashSet::new(), watcher };
-            for order in &to_do {
-                for news in known.carry_out(order) {
-                    if tell.send(news).is_err() {
-                        return;
-                    }
-                    wake();
-                }
-            }
+            to_do.iter().flat_map(|order| known.carry_out(order)).for_each(|news| context.send(news));
         });
-        Watch { orders, news }
-    }
-
-    fn send(&self, order: Order) {
-        let _ = self.orders.send(order);
+        // The worker takes its own inbox for what the system tells.
+        let _ = inbox.send(worker.inbox());
+        Watch { worker }
     }
 
     /// The file at `path` looks so, as far as is known here.
     pub fn know(&self, path: &Path, stamp: Option<Stamp>) {
-        self.send(Order::Know(path.to_owned(), stamp));
+        self.worker.give(WatchOrder::Know(path.to_owned(), stamp));
     }
 
     /// The file at `path` is of no interest any more.
     pub fn forget(&self, path: &Path) {
-        self.send(Order::Forget(path.to_owned()));
+        self.worker.give(WatchOrder::Forget(path.to_owned()));
     }
 
     /// Looks at all files.
     pub fn look(&self) {
-        self.send(Order::Look);
-    }
-
-    /// What has happened meanwhile.
-    pub fn gather(&self) -> Vec<News> {
-        self.news.try_iter().collect()
+        self.worker.give(WatchOrder::Look);
     }
 }
 
@@ -105,9 +90,9 @@ struct Known {
 }
 
 impl Known {
-    fn carry_out(&mut self, order: Order) -> Vec<News> {
+    fn carry_out(&mut self, order: WatchOrder) -> Vec<DiskNews> {
         match order {
-            Order::Know(path, stamp) => {
+            WatchOrder::Know(path, stamp) => {
                 let folder = path.parent().unwrap_or(&path).to_owned();
                 if let Some(watcher) = self.watcher.as_mut().filter(|_| self.folders.insert(folder.clone())) {
                     let _ = watcher.watch(&folder, RecursiveMode::NonRecursive);
@@ -115,37 +100,36 @@ impl Known {
                 self.files.insert(path, stamp);
                 Vec::new()
             }
-            Order::Forget(path) => {
+            WatchOrder::Forget(path) => {
                 self.files.remove(&path);
                 Vec::new()
             }
-            Order::Look => {
+            WatchOrder::Look => {
                 let all: Vec<PathBuf> = self.files.keys().cloned().collect();
                 all.iter().filter_map(|path| self.look_at(path)).collect()
             }
-            Order::Happened(paths) => paths.iter().filter_map(|path| self.look_at(path)).collect(),
+            WatchOrder::Happened(paths) => paths.iter().filter_map(|path| self.look_at(path)).collect(),
         }
     }
 
-    fn look_at(&mut self, path: &Path) -> Option<News> {
+    fn look_at(&mut self, path: &Path) -> Option<DiskNews> {
         let known = self.files.get_mut(path)?;
         let now = Stamp::of(path);
         if now == *known {
             return None;
         }
-        let fate = match now {
-            None => Fate::Gone,
-            Some(stamp) => Fate::Changed(Box::new(load(path).ok().flatten()?), stamp),
+        let status = match now {
+            None => DiskStatus::Gone,
+            Some(stamp) => DiskStatus::Changed(Box::new(load(path).ok().flatten()?), stamp),
         };
         *known = now;
-        Some(News { path: path.to_owned(), fate })
+        Some(DiskNews { path: path.to_owned(), status })
     }
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
-    use std::sync::mpsc::channel;
     use std::time::Duration;
 
     #[test]
@@ -153,22 +137,24 @@ mod tests {
         let folder = tempfile::tempdir().unwrap();
         let path = folder.path().join("tides.py");
         std::fs::write(&path, "ebb").unwrap();
-        let (wake, woken) = channel();
-        let watch = Watch::start(move || wake.send(()).unwrap_or(()));
+        let (sender, told) = channel();
+        let watch = Watch::start(move |report| drop(sender.send(report)));
         watch.know(&path, Stamp::of(&path));
         let next = |what: &dyn Fn()| {
             what();
             watch.look();
-            woken.recv_timeout(Duration::from_secs(20)).unwrap();
-            watch.gather().pop().unwrap().fate
+            match told.recv_timeout(Duration::from_secs(20)) {
+                Ok(Report::News(news)) => news.status,
+                other => panic!("{other:?}"),
+            }
         };
-        let fate = next(&|| std::fs::write(&path, "flows").unwrap());
-        assert!(matches!(fate, Fate::Changed(loaded, _) if loaded.text.to_string() == "flows"));
+        let status = next(&|| std::fs::write(&path, "flows").unwrap());
+        assert!(matches!(status, DiskStatus::Changed(loaded, _) if loaded.text.to_string() == "flows"));
         let other = folder.path().join("other");
         std::fs::write(&other, "slack").unwrap();
-        let fate = next(&|| std::fs::rename(&other, &path).unwrap());
-        assert!(matches!(fate, Fate::Changed(loaded, _) if loaded.text.to_string() == "slack"));
-        assert!(matches!(next(&|| std::fs::remove_file(&path).unwrap()), Fate::Gone));
-        assert!(watch.gather().is_empty());
+        let status = next(&|| std::fs::rename(&other, &path).unwrap());
+        assert!(matches!(status, DiskStatus::Changed(loaded, _) if loaded.text.to_string() == "slack"));
+        assert!(matches!(next(&|| std::fs::remove_file(&path).unwrap()), DiskStatus::Gone));
+        assert!(told.try_recv().is_err());
     }
 }

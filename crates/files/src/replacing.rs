@@ -1,12 +1,11 @@
-//! Replacing in many files behind one's back: each of them as a whole or not at all, and only where it still holds what was
+//! Replacing in many files in the background: each of them as a whole or not at all, and only where it still holds what was
 //! found; and taking that back.
 
 use crate::FileError;
-use crate::errand::Errand;
-use crate::load::{Encoding, Go};
+use crate::load::Encoding;
 use crate::loading::Opened;
 use crate::save::{FileLayer, Layer, Rights};
-use crate::saving::{Order, Over, Saved};
+use crate::saving::{Overwrite, SaveRequest, Saved};
 use crate::search::language_of;
 use crate::stamp::Stamp;
 use snarvel_core::changes::Change;
@@ -15,6 +14,7 @@ use snarvel_core::search::pattern::Pattern;
 use snarvel_core::search::replacement::Replacement;
 use snarvel_core::text::{LineEnd, Text};
 use snarvel_core::units::Span;
+use snarvel_task::{Context, Report, Task};
 use std::path::PathBuf;
 use std::sync::Arc;
 
@@ -65,42 +65,45 @@ pub enum Kept {
     Changed(PathBuf),
 }
 
-/// What has become of a file: one that stays as it is for there is nothing to change counts as replaced at no place.
-pub type Fate = Result<Replaced, Kept>;
+/// What has become of a file. One in which there is nothing to change counts as replaced at no place.
+pub type ReplaceOutcome = Result<Replaced, Kept>;
 
-/// Begins to replace in `files`, each with its hits, and tells the fate of each, in order; `wake` is called each time.
-#[must_use]
-pub fn replace(
+/// Begins to replace in `files`, each with its hits, and reports the outcome of each, in order. It goes on to its end whatever
+/// becomes of the handle.
+pub fn replace_in_background(
     rule: Rule,
     files: Vec<(PathBuf, Vec<Span>)>,
     layer: Layer,
-    wake: impl Fn() + Send + 'static,
-) -> Errand<Fate> {
-    let work = move |tell: &mut dyn FnMut(Fate) -> Go| {
+    sink: impl Fn(Report<ReplaceOutcome>) + Send + 'static,
+) -> Task {
+    let work = move |context: &Context<ReplaceOutcome>| {
         for (path, hits) in files {
-            tell(rule.replaced_in(path, &hits, &*layer));
+            context.send(rule.replaced_in(path, &hits, &*layer));
         }
     };
-    Errand::start(work, wake)
+    snarvel_task::spawn(sink, work).detached()
 }
 
-/// Begins to take back what was replaced, in the files that still are as they became.
-#[must_use]
-pub fn take_back(replaced: Vec<Replaced>, layer: Layer, wake: impl Fn() + Send + 'static) -> Errand<Fate> {
-    let work = move |tell: &mut dyn FnMut(Fate) -> Go| {
+/// Begins to take back what was replaced, in the files that still are as they became, and reports the outcome of each.
+pub fn take_back_in_background(
+    replaced: Vec<Replaced>,
+    layer: Layer,
+    sink: impl Fn(Report<ReplaceOutcome>) + Send + 'static,
+) -> Task {
+    let work = move |context: &Context<ReplaceOutcome>| {
         for each in replaced {
             let as_it_is = Box::new(each.clone());
-            tell(each.turned().and_then(|order| order.written(&*layer)).map_err(|why| match why {
+            context.send(each.reversed().and_then(|request| request.written(&*layer)).map_err(|why| match why {
                 Kept::Failed(error) => Kept::NotBack(error, as_it_is),
                 why => why,
             }));
         }
     };
-    Errand::start(work, wake)
+    snarvel_task::spawn(sink, work).detached()
 }
 
 impl Rule {
-    fn replaced_in(&self, path: PathBuf, hits: &[Span], layer: &dyn FileLayer) -> Fate {
+    fn replaced_in(&self, path: PathBuf, hits: &[Span], layer: &dyn FileLayer) -> ReplaceOutcome {
         let opened = Opened::read(&path)?;
         let Some(loaded) = opened.loaded else { return Err(Kept::Changed(path)) };
         let (before, mut after) = (loaded.text.clone(), loaded.text);
@@ -109,14 +112,14 @@ impl Rule {
         let Some(change) = change else { return Err(Kept::Changed(path)) };
         let places = change.edits().len();
         after.apply(&change);
-        let order = Replaced { path, places, encoding: loaded.encoding, before, after, stamp: opened.stamp };
-        if places == 0 { Ok(order) } else { order.written(layer) }
+        let result = Replaced { path, places, encoding: loaded.encoding, before, after, stamp: opened.stamp };
+        if places == 0 { Ok(result) } else { result.written(layer) }
     }
 }
 
 impl Replaced {
     /// The same backwards.
-    fn turned(self) -> Fate {
+    fn reversed(self) -> ReplaceOutcome {
         if Stamp::of(&self.path).is_none() {
             // A file that was deleted since is nothing to be brought back.
             return Err(Kept::Changed(self.path));
@@ -125,16 +128,16 @@ impl Replaced {
     }
 
     /// Writes what comes after, unless something else stands there than what was before.
-    fn written(self, layer: &dyn FileLayer) -> Fate {
-        let order = Order {
+    fn written(self, layer: &dyn FileLayer) -> ReplaceOutcome {
+        let request = SaveRequest {
             path: self.path.clone(),
             text: self.after.clone(),
             encoding: self.encoding,
-            over: Over::Known(self.stamp, self.before.clone()),
+            over: Overwrite::Known(self.stamp, self.before.clone()),
             rights: Rights::Minded,
             is_elsewhere: false,
         };
-        match order.carry_out(layer) {
+        match request.carry_out(layer) {
             Saved::Written(done) => Ok(Replaced { stamp: done.stamp, ..self }),
             Saved::Other(..) => Err(Kept::Changed(self.path)),
             Saved::Failed(error) => Err(error.into()),
@@ -146,10 +149,10 @@ impl Replaced {
 mod tests {
     use super::*;
     use crate::save::Disk;
-    use snarvel_core::search::pattern::Wish;
+    use snarvel_core::search::pattern::Query;
     use std::fs;
     use std::path::Path;
-    use std::time::Duration;
+    use std::sync::mpsc::channel;
 
     /// A disk on which nothing more fits.
     #[derive(Debug)]
@@ -162,7 +165,7 @@ mod tests {
     }
 
     fn rule(what: &str, with: &str) -> Rule {
-        let pattern = Pattern::new(Wish { what: what.to_owned(), ..Wish::default() }).unwrap();
+        let pattern = Pattern::new(Query { what: what.to_owned(), ..Query::default() }).unwrap();
         let replacement = Replacement::new(with, &pattern).unwrap();
         Rule { pattern: Arc::new(pattern), replacement }
     }
@@ -174,10 +177,16 @@ mod tests {
         (path.to_owned(), rule.pattern.all(&text, text.span(), language_of(path, &text).word_rule()))
     }
 
-    fn told(errand: &Errand<Fate>) -> Vec<Result<usize, String>> {
-        let (fates, is_over) = errand.gather(Duration::MAX);
-        assert!(is_over);
-        fates.into_iter().map(|fate| fate.map(|each| each.places).map_err(|why| why.to_string())).collect()
+    /// All outcomes of what `start` starts.
+    fn outcomes(start: impl FnOnce(Box<dyn Fn(Report<ReplaceOutcome>) + Send>) -> Task) -> Vec<ReplaceOutcome> {
+        let (sender, told) = channel();
+        let _task = start(Box::new(move |report| drop(sender.send(report))));
+        let outcome = |report| if let Report::News(outcome) = report { Some(outcome) } else { None };
+        told.iter().map_while(outcome).collect()
+    }
+
+    fn told(outcomes: Vec<ReplaceOutcome>) -> Vec<Result<usize, String>> {
+        outcomes.into_iter().map(|each| each.map(|each| each.places).map_err(|why| why.to_string())).collect()
     }
 
     #[test]
@@ -196,7 +205,7 @@ mod tests {
         found.push((path("f.txt"), Vec::new()));
         fs::write(path("d.txt"), "a tide").unwrap();
         fs::set_permissions(path("e.txt"), std::os::unix::fs::PermissionsExt::from_mode(0o444)).unwrap();
-        let (fates, _) = replace(rule("tide", "ebb"), found, Arc::new(Disk), || ()).gather(Duration::MAX);
+        let fates = outcomes(|sink| replace_in_background(rule("tide", "ebb"), found, Arc::new(Disk), sink));
         let (done, kept): (Vec<_>, Vec<_>) = fates.into_iter().partition(Result::is_ok);
         let done: Vec<Replaced> = done.into_iter().map(Result::unwrap).collect();
         assert_eq!(done.iter().map(|each| each.places).collect::<Vec<_>>(), [2, 1, 1]);
@@ -211,13 +220,13 @@ mod tests {
         assert_eq!(fs::read(path("c.txt")).unwrap(), b"raw \xFF ebb");
         assert_eq!(fs::read(path("d.txt")).unwrap(), b"a tide");
         // What cannot be put back now is kept for another try.
-        let mut fates = take_back(done[..1].to_vec(), Arc::new(Full), || ()).gather(Duration::MAX).0;
+        let mut fates = outcomes(|sink| take_back_in_background(done[..1].to_vec(), Arc::new(Full), sink));
         let Some(Err(Kept::NotBack(_, again))) = fates.pop() else { panic!("the disk is full") };
         assert_eq!(fs::read(path("a.py")).unwrap(), b"ebb = 1\r\nebb = 2");
         let done = [vec![*again], done[1..].to_vec()].concat();
         fs::write(path("b.txt"), "of somebody else").unwrap();
         fs::remove_file(path("c.txt")).unwrap();
-        let back = told(&take_back(done, Arc::new(Disk), || ()));
+        let back = told(outcomes(|sink| take_back_in_background(done, Arc::new(Disk), sink)));
         assert!(back[0] == Ok(2) && back[1].is_err() && back[2].is_err(), "{back:?}");
         assert_eq!(fs::read(path("a.py")).unwrap(), files[0].1);
         assert_eq!(fs::read(path("b.txt")).unwrap(), b"of somebody else");
@@ -231,11 +240,15 @@ mod tests {
         let german = "Der diensthabende Lotse prüft täglich die Pegelstände für die Fähre über die Förde: tide.\n";
         let (was, ..) = encoding_rs::WINDOWS_1252.encode(german);
         fs::write(&path, &was).unwrap();
-        let fate = told(&replace(rule("tide", "潮"), vec![found(&path, "tide")], Arc::new(Disk), || ()));
+        let fate = told(outcomes(|sink| {
+            replace_in_background(rule("tide", "潮"), vec![found(&path, "tide")], Arc::new(Disk), sink)
+        }));
         assert!(fate[0].as_ref().unwrap_err().contains("has no '潮'"), "{fate:?}");
         assert_eq!(fs::read(&path).unwrap(), *was);
         let stamp = Stamp::of(&path);
-        let fate = told(&replace(rule("tide", "tide"), vec![found(&path, "tide")], Arc::new(Disk), || ()));
+        let fate = told(outcomes(|sink| {
+            replace_in_background(rule("tide", "tide"), vec![found(&path, "tide")], Arc::new(Disk), sink)
+        }));
         assert_eq!((fate, Stamp::of(&path)), (vec![Ok(0)], stamp));
     }
 }

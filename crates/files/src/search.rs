@@ -8,10 +8,10 @@ use snarvel_core::languages::{self, Language, lexical::Lexical, scanner::Kind};
 use snarvel_core::search::pattern::{Pattern, kinds_of};
 use snarvel_core::text::Text;
 use snarvel_core::units::Span;
+use snarvel_task::{Cancel, Context, Report, Task};
 use std::collections::HashMap;
 use std::path::{Path, PathBuf};
-use std::sync::atomic::{AtomicBool, AtomicUsize, Ordering};
-use std::sync::mpsc::{Receiver, TryRecvError, channel, sync_channel};
+use std::sync::mpsc::{Receiver, SyncSender, channel, sync_channel};
 use std::sync::{Arc, Mutex};
 use std::thread;
 
@@ -48,15 +48,13 @@ pub struct Ground {
     pub open: HashMap<PathBuf, Text>,
 }
 
-/// A search under way.
-#[derive(Debug)]
-pub struct FolderSearch {
-    receiver: Receiver<(usize, Option<FileHits>)>,
-    stop: Arc<AtomicBool>,
-    searched: Arc<AtomicUsize>,
-    /// Those that came before their turn.
-    early: HashMap<usize, Option<FileHits>>,
-    next: usize,
+/// What is reported of a search through a folder.
+#[derive(Clone, Debug)]
+pub struct FolderNews {
+    /// Files with hits that were found since, in the order of their names.
+    pub files: Vec<FileHits>,
+    /// How many files were looked at so far.
+    pub searched: usize,
 }
 
 /// A file that holds a NUL byte so near its start is binary.
@@ -68,85 +66,73 @@ const LARGEST: u64 = 64 << 20;
 /// Files on their way to be searched.
 const AHEAD: usize = 1_024;
 
-impl FolderSearch {
-    /// Looks for `pattern`; `wake` is called when there is something new.
-    pub fn start(pattern: &Arc<Pattern>, ground: Ground, wake: impl Fn() + Send + Sync + 'static) -> FolderSearch {
-        let (paths, to_search) = sync_channel::<(usize, PathBuf)>(AHEAD);
-        let (found, receiver) = channel();
-        let stop = Arc::new(AtomicBool::new(false));
-        let searched = Arc::new(AtomicUsize::new(0));
-        let stopped = stop.clone();
-        let folder = ground.folder.clone();
-        thread::spawn(move || {
-            let walk = WalkBuilder::new(&folder).sort_by_file_name(Ord::cmp).build().filter_map(Result::ok);
-            let files = walk.filter(|entry| entry.file_type().is_some_and(|kind| kind.is_file()));
-            for (index, entry) in files.enumerate() {
-                if stopped.load(Ordering::Relaxed) || paths.send((index, entry.into_path())).is_err() {
-                    return;
-                }
-            }
-        });
-        let to_search = Arc::new(Mutex::new(to_search));
-        let (ground, wake) = (Arc::new(ground), Arc::new(wake));
-        let threads = thread::available_parallelism().map_or(2, usize::from);
+/// Begins to look for `pattern`, on as many threads as there are processors.
+pub fn search_in_background(
+    pattern: &Arc<Pattern>,
+    ground: Ground,
+    sink: impl Fn(Report<FolderNews>) + Send + 'static,
+) -> Task {
+    let pattern = pattern.clone();
+    snarvel_task::spawn(sink, move |context| search(&pattern, &ground, context))
+}
+
+/// A file that was looked at: which one of all, and its hits.
+type Looked = (usize, Option<FileHits>);
+
+fn search(pattern: &Pattern, ground: &Ground, context: &Context<FolderNews>) {
+    let (paths, to_search) = sync_channel::<(usize, PathBuf)>(AHEAD);
+    let to_search = Mutex::new(to_search);
+    let (found, looked) = channel::<Looked>();
+    let cancel = context.cancel();
+    let threads = thread::available_parallelism().map_or(2, usize::from);
+    thread::scope(|scope| {
+        scope.spawn(move || walk(&ground.folder, &paths, cancel));
         for _ in 0..threads {
-            let (pattern, ground, found) = (pattern.clone(), ground.clone(), found.clone());
-            let (to_search, stop, searched, wake) = (to_search.clone(), stop.clone(), searched.clone(), wake.clone());
-            thread::spawn(move || {
+            let (to_search, found) = (&to_search, found.clone());
+            scope.spawn(move || {
                 loop {
                     let next = to_search.lock().ok().and_then(|paths| paths.recv().ok());
-                    let Some((index, path)) = next.filter(|_| !stop.load(Ordering::Relaxed)) else { break };
-                    let hits = hits_of(&pattern, &ground, &path);
-                    searched.fetch_add(1, Ordering::Relaxed);
-                    let is_news = hits.is_some();
-                    if found.send((index, hits)).is_err() {
-                        break;
-                    }
-                    if is_news {
-                        wake();
+                    let Some((index, path)) = next.filter(|_| !cancel.is_cancelled()) else { return };
+                    if found.send((index, hits_of(pattern, ground, &path))).is_err() {
+                        return;
                     }
                 }
-                drop(found);
-                wake();
             });
         }
-        FolderSearch { receiver, stop, searched, early: HashMap::new(), next: 0 }
-    }
+        drop(found);
+        report_in_order(&looked, context);
+    });
+}
 
-    /// The files with hits that were found meanwhile, in order, and whether that was all.
-    pub fn gather(&mut self) -> (Vec<FileHits>, bool) {
-        let is_over = loop {
-            match self.receiver.try_recv() {
-                Ok((index, hits)) => drop(self.early.insert(index, hits)),
-                Err(error) => break error == TryRecvError::Disconnected,
-            }
-        };
-        let mut ready = Vec::new();
-        while let Some(hits) = self.early.remove(&self.next) {
-            self.next += 1;
-            ready.extend(hits);
+fn walk(folder: &Path, paths: &SyncSender<(usize, PathBuf)>, cancel: &Cancel) {
+    let walk = WalkBuilder::new(folder).sort_by_file_name(Ord::cmp).build().filter_map(Result::ok);
+    let files = walk.filter(|entry| entry.file_type().is_some_and(|kind| kind.is_file()));
+    for (index, entry) in files.enumerate() {
+        if cancel.is_cancelled() || paths.send((index, entry.into_path())).is_err() {
+            return;
         }
-        (ready, is_over)
-    }
-
-    /// All files with hits that are still to come.
-    pub fn settle(&mut self) -> Vec<FileHits> {
-        while let Ok((index, hits)) = self.receiver.recv() {
-            self.early.insert(index, hits);
-        }
-        self.gather().0
-    }
-
-    /// How many files were looked at so far.
-    pub fn searched(&self) -> usize {
-        self.searched.load(Ordering::Relaxed)
     }
 }
 
-impl Drop for FolderSearch {
-    fn drop(&mut self) {
-        self.stop.store(true, Ordering::Relaxed);
+/// Reports files in the order of their names, however they come in, and how many there were at the end.
+fn report_in_order(looked: &Receiver<Looked>, context: &Context<FolderNews>) {
+    let mut early: HashMap<usize, Option<FileHits>> = HashMap::new();
+    let (mut next, mut searched) = (0, 0);
+    while let Ok(first) = looked.recv() {
+        for (index, hits) in std::iter::once(first).chain(looked.try_iter()) {
+            early.insert(index, hits);
+            searched += 1;
+        }
+        let mut files = Vec::new();
+        while let Some(hits) = early.remove(&next) {
+            next += 1;
+            files.extend(hits);
+        }
+        if !files.is_empty() {
+            context.send(FolderNews { files, searched });
+        }
     }
+    context.send(FolderNews { files: Vec::new(), searched });
 }
 
 fn hits_of(pattern: &Pattern, ground: &Ground, path: &Path) -> Option<FileHits> {
@@ -206,12 +192,15 @@ fn back(span: Span, bytes: usize) -> snarvel_core::units::Byte {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use snarvel_core::search::pattern::Wish;
+    use snarvel_core::search::pattern::Query;
 
     fn search(folder: &Path, what: &str, open: HashMap<PathBuf, Text>) -> Vec<String> {
-        let pattern = Pattern::new(Wish { what: what.to_owned(), ..Wish::default() }).unwrap();
+        let pattern = Pattern::new(Query { what: what.to_owned(), ..Query::default() }).unwrap();
         let ground = Ground { folder: folder.to_owned(), open };
-        let files = FolderSearch::start(&Arc::new(pattern), ground, || ()).settle();
+        let (sender, told) = channel();
+        let _task = search_in_background(&Arc::new(pattern), ground, move |report| drop(sender.send(report)));
+        let news = |report| if let Report::News(FolderNews { files, .. }) = report { Some(files) } else { None };
+        let files: Vec<FileHits> = told.iter().map_while(news).flatten().collect();
         let told = |file: &FileHits| {
             let hit = |hit: &FileHit| format!("{}:{}:{:?}:{}", file.path.display(), hit.line, hit.kind, hit.excerpt);
             file.hits.iter().map(hit).collect::<Vec<_>>()

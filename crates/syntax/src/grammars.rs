@@ -1,6 +1,7 @@
 //! The grammars that are compiled in, by the names of the table of languages.
 
-use crate::paint::Painter;
+use crate::roles::{NodeKind, roles_of};
+use snarvel_core::structure::Roles;
 use std::collections::HashMap;
 use std::sync::{Mutex, OnceLock, PoisonError};
 use tree_sitter::Language;
@@ -12,10 +13,12 @@ pub struct Grammar {
     pub name: &'static str,
     /// Its tables.
     pub language: Language,
-    /// Its words for nodes, by their numbers.
-    pub kinds: Vec<&'static str>,
-    queries: &'static [&'static str],
-    painter: OnceLock<Option<Painter>>,
+    /// What its kinds of nodes are, by their numbers.
+    pub roles: Vec<Roles>,
+    /// The queries that tell what is drawn as what, those of the languages that it builds on first.
+    pub queries: &'static [&'static str],
+    /// Whether keys and marks are what the eye looks for in it.
+    pub is_keyed: bool,
 }
 
 /// A grammar as it is compiled in: its tables, and the queries that say what is drawn how, those of the languages that
@@ -81,17 +84,18 @@ impl Grammar {
         let (function, queries) = compiled(name)?;
         let language = Language::from(function);
         let count = u16::try_from(language.node_kind_count()).unwrap_or(u16::MAX);
-        let word = |id: u16| -> &'static str { language.node_kind_for_id(id).unwrap_or("ERROR").to_owned().leak() };
-        let kinds = (0..count).map(word).collect();
+        let roles = |id: u16| {
+            let kind = NodeKind {
+                name: language.node_kind_for_id(id).unwrap_or("ERROR"),
+                is_named: language.node_kind_is_named(id),
+            };
+            roles_of(name, kind)
+        };
+        let roles = (0..count).map(roles).collect();
+        let is_keyed = KEYED.contains(&name);
         let name: &'static str = name.to_owned().leak();
-        let grammar = Box::leak(Box::new(Grammar { name, language, kinds, queries, painter: OnceLock::new() }));
+        let grammar = Box::leak(Box::new(Grammar { name, language, roles, queries, is_keyed }));
         made.insert(name, grammar);
         Some(grammar)
-    }
-
-    /// What says how its text is drawn; made when it is first asked for. Cost then: up to some tens of milliseconds.
-    pub fn painter(&self) -> Option<&Painter> {
-        let make = || Painter::new(&self.language, &self.queries.join("\n"), KEYED.contains(&self.name));
-        self.painter.get_or_init(make).as_ref()
     }
 }

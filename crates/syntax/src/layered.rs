@@ -7,7 +7,7 @@ use crate::grammars::Grammar;
 use snarvel_core::changes::Change;
 use snarvel_core::languages::Language;
 use snarvel_core::languages::lexical::{Lexical, Syntax};
-use snarvel_core::structure::Node;
+use snarvel_core::structure::{Node, Roles};
 use snarvel_core::text::Text;
 use snarvel_core::units::{Byte, Line, Span};
 use std::collections::HashMap;
@@ -157,7 +157,7 @@ fn point_within(text: &Text, first: Line, at: Byte) -> Point {
     Point::new(line.0.saturating_sub(first.0), at - text.line_start(line))
 }
 
-fn behind(start: Point, inserted: &str) -> Point {
+fn point_after(start: Point, inserted: &str) -> Point {
     match inserted.rfind('\n') {
         Some(last) => Point::new(start.row + inserted.matches('\n').count(), inserted.len() - last - 1),
         None => Point::new(start.row, start.column + inserted.len()),
@@ -202,7 +202,7 @@ impl Layered {
             new_end_byte: edit.start - self.window.start + inserted.len(),
             start_position: start,
             old_end_position: point_within(text, self.first_line, edit.end),
-            new_end_position: behind(start, inserted),
+            new_end_position: point_after(start, inserted),
         };
         self.layers.iter_mut().for_each(|layer| layer.tree.edit(&told));
     }
@@ -230,7 +230,7 @@ impl Layered {
         self.layers.iter().filter(touches).map(|layer| (layer.grammar, &layer.tree))
     }
 
-    /// See [`snarvel_core::structure::Tree::around`].
+    /// See [`snarvel_core::structure::Structure::around`].
     pub fn around(&self, span: Span) -> Vec<Node> {
         let mut found: Vec<Node> = Vec::new();
         for layer in self.holding(span) {
@@ -244,7 +244,7 @@ impl Layered {
         found
     }
 
-    /// See [`snarvel_core::structure::Tree::children`].
+    /// See [`snarvel_core::structure::Structure::children`].
     pub fn children(&self, node: Node) -> Vec<Node> {
         let [start, end] = [node.span.start, node.span.end].map(|at| at.0.saturating_sub(self.window.start.0));
         for layer in self.touching_or_empty(node.span) {
@@ -268,13 +268,13 @@ impl Layered {
         self.layers.iter().rev().filter(touches)
     }
 
-    /// All nodes for which `wanted`, in the order in which they begin.
-    pub fn all(&self, wanted: impl Fn(Node) -> bool) -> Vec<Node> {
+    /// All nodes that have any of `roles`, in the order in which they begin.
+    pub fn all(&self, roles: Roles) -> Vec<Node> {
         let mut found = Vec::new();
         for layer in &self.layers {
             let mut cursor = layer.tree.root_node().walk();
             loop {
-                found.extend(Some(self.node(layer.grammar, cursor.node())).filter(|node| wanted(*node)));
+                found.extend(Some(self.node(layer.grammar, cursor.node())).filter(|node| node.is(roles)));
                 let mut goes_on = cursor.goto_first_child() || cursor.goto_next_sibling();
                 while !goes_on && cursor.goto_parent() {
                     goes_on = cursor.goto_next_sibling();
@@ -290,7 +290,8 @@ impl Layered {
 
     fn node(&self, grammar: &Grammar, node: tree_sitter::Node) -> Node {
         let at = self.window.start;
-        let kind = grammar.kinds.get(usize::from(node.kind_id())).copied().unwrap_or("ERROR");
-        Node { span: Span::new(at + node.start_byte(), at + node.end_byte()), kind, is_named: node.is_named() }
+        let symbol = node.kind_id();
+        let roles = grammar.roles.get(usize::from(symbol)).copied().unwrap_or_default();
+        Node { span: Span::new(at + node.start_byte(), at + node.end_byte()), roles, symbol, is_named: node.is_named() }
     }
 }

@@ -6,23 +6,30 @@
 
 use crate::grammars::Grammar;
 use crate::layered::Layered;
-use snarvel_core::structure::{Paint, Painted, Paints};
+use crate::paints::{Paint, Painted, Paints};
 use snarvel_core::text::Text;
 use snarvel_core::units::{Byte, Span};
+use std::collections::HashMap;
+use std::sync::{Mutex, OnceLock, PoisonError};
 use tree_sitter::{Node, Query, QueryCursor, StreamingIterator, TextProvider, Tree};
 
 /// A grammar's query and what each of its names is drawn as.
-pub struct Painter {
+struct Painter {
     query: Query,
     paints: Vec<Paint>,
 }
 
 impl Painter {
-    /// By `source`; none where that is no query of the grammar.
-    pub fn new(language: &tree_sitter::Language, source: &str, paints_keys: bool) -> Option<Painter> {
-        let query = Query::new(language, source).ok()?;
-        let paints = query.capture_names().iter().map(|name| paint_of(name, paints_keys)).collect();
-        Some(Painter { query, paints })
+    /// The painter of `grammar`, made when it is first asked for (up to some tens of milliseconds) and kept. None where its
+    /// queries are wrong.
+    fn of(grammar: &'static Grammar) -> Option<&'static Painter> {
+        static MADE: OnceLock<Mutex<HashMap<&'static str, Option<&'static Painter>>>> = OnceLock::new();
+        let mut made = MADE.get_or_init(Mutex::default).lock().unwrap_or_else(PoisonError::into_inner);
+        *made.entry(grammar.name).or_insert_with(|| {
+            let query = Query::new(&grammar.language, &grammar.queries.join("\n")).ok()?;
+            let paints = query.capture_names().iter().map(|name| paint_of(name, grammar.is_keyed)).collect();
+            Some(&*Box::leak(Box::new(Painter { query, paints })))
+        })
     }
 }
 
@@ -75,7 +82,7 @@ fn pieces_of(
     span: Span,
 ) -> impl Iterator<Item = Piece> {
     let mut pieces = Vec::new();
-    if let Some(painter) = grammar.painter() {
+    if let Some(painter) = Painter::of(grammar) {
         let mut cursor = QueryCursor::new();
         cursor.set_byte_range(span.start - offset..span.end - offset);
         let mut found = cursor.captures(&painter.query, tree.root_node(), Source { text, offset });

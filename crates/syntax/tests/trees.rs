@@ -1,30 +1,69 @@
 //! Trees as the program has them: parsed behind one's back, language inside language, painted.
 
 use snarvel_core::changes::ChangeBuilder;
+use snarvel_core::changes::feed::ChangeFeed;
 use snarvel_core::languages::{all, by_name};
-use snarvel_core::structure::{Paint, Tree, is_block};
+use snarvel_core::structure::{Roles, Structure};
 use snarvel_core::text::Text;
 use snarvel_core::units::{Byte, Span};
+use snarvel_syntax::background::{BackgroundParser, Need, Parsed, ParsedText, Requested};
+use snarvel_syntax::paints::Paint;
+use snarvel_task::Report;
+use std::sync::Arc;
+use std::sync::mpsc::{Receiver, channel};
 use std::time::Duration;
 
 /// Longer than any parse here takes on the slowest machine.
-const PATIENCE: Duration = Duration::from_mins(1);
+const LONGEST: Duration = Duration::from_mins(1);
 
-fn tree(language: &str) -> Box<dyn Tree> {
-    snarvel_syntax::tree_for(&by_name(language).unwrap(), PATIENCE).unwrap()
+/// A text and its parser, as a buffer has them.
+struct Parsing {
+    text: Text,
+    feed: ChangeFeed,
+    parser: BackgroundParser,
+    parsed: Receiver<Report<Parsed>>,
+}
+
+impl Parsing {
+    fn of(language: &str, text: &Text) -> Parsing {
+        let (sender, parsed) = channel();
+        let sink = Arc::new(move |report| drop(sender.send(report)));
+        let parser = BackgroundParser::new(by_name(language).unwrap(), text.clone(), 0, sink).with_limit(LONGEST);
+        Parsing { text: text.clone(), feed: ChangeFeed::default(), parser, parsed }
+    }
+
+    fn apply(&mut self, builder: ChangeBuilder) {
+        let change = Arc::new(builder.finish());
+        self.text.apply(&change);
+        self.feed.push(change);
+        self.parser.catch_up(&self.text, &self.feed);
+    }
+
+    /// Asks for what is needed around `span` until it is known.
+    fn settle(&mut self, span: Span, need: Need) {
+        while self.parser.request(span, need) == Requested::Pending {
+            match self.parsed.recv().unwrap() {
+                Report::News(parsed) => self.parser.take(parsed, &self.text, &self.feed),
+                other => panic!("{other:?}"),
+            }
+        }
+    }
+
+    fn structure(&mut self, span: Span) -> ParsedText {
+        self.settle(span, Need::Structure);
+        self.parser.structure(span).unwrap()
+    }
 }
 
 /// The first letter of what each byte is drawn as, `.` for plain.
 fn letters(language: &str, source: &str) -> String {
-    let text = Text::from(source);
-    painted(&*tree(language), &text)
+    painted(&mut Parsing::of(language, &Text::from(source)))
 }
 
-fn painted(tree: &dyn Tree, text: &Text) -> String {
-    // The first look asks for colours, the second one finds them.
-    tree.painted(text, text.span());
-    tree.settle(text);
-    let paints = tree.painted(text, text.span()).unwrap();
+fn painted(parsing: &mut Parsing) -> String {
+    let span = parsing.text.span();
+    parsing.settle(span, Need::Colours);
+    let (text, paints) = (&parsing.text, parsing.parser.painted(span).unwrap());
     let mut row = vec!['.'; text.len()];
     assert_eq!(paints.span, text.span());
     let mut last = Byte(0);
@@ -67,7 +106,7 @@ fn what_is_drawn_as_what() {
 #[test]
 fn every_grammar_paints() {
     let mut count = 0;
-    for language in all().iter().filter(|language| snarvel_syntax::has_grammar(&language.name)) {
+    for language in all().iter().filter(|language| snarvel_syntax::has_own_grammar(&language.name)) {
         let source = "class Alpha { int beta = 12; }\n# \"gamma\"\n<delta a='1'> // x\n: 1\n";
         let opening = match language.name.as_str() {
             "php" => "<?php\n",
@@ -82,24 +121,27 @@ fn every_grammar_paints() {
 }
 
 #[test]
-fn nodes_of_the_inner_language_lie_inside_those_of_the_outer_one() {
+fn nodes_of_the_inner_language_are_inside_those_of_the_outer_one() {
     let source = "<p>\n<script>\nfunction a() { return [1, 2]; }\n</script>\n";
     let text = Text::from(source);
-    let at = Byte(source.find("1, 2").unwrap());
-    let kinds: Vec<&str> = tree("html").around(&text, Span::at(at)).iter().map(|node| node.kind).collect();
-    let place =
-        |kind: &str| kinds.iter().position(|other| *other == kind).unwrap_or_else(|| panic!("{kind}: {kinds:?}"));
-    assert!(place("array") < place("function_declaration"));
-    assert!(place("function_declaration") < place("script_element"));
-    assert!(place("script_element") < place("document"));
+    let at = Span::at(Byte(source.find("1, 2").unwrap()));
+    let around = Parsing::of("html", &text).structure(at).around(at);
+    let place = |start: &str| {
+        let is_it = |span: Span| text.slice(span).starts_with(start);
+        around.iter().position(|node| is_it(node.span)).unwrap_or_else(|| panic!("no node begins with {start}"))
+    };
+    assert!(place("[1, 2]") < place("function a"));
+    assert!(place("function a") < place("<script>"));
+    assert!(place("<script>") < place("<p>"));
 }
 
 #[test]
-fn a_tree_that_followed_edits_is_that_of_the_text() {
-    let mut text = Text::from("<p>\n<script>\nlet a = [1, 2];\n</script>\n<style>b{c:d}</style>\n".repeat(20).as_str());
-    let mut followed = tree("html");
-    followed.settle(&text);
+fn what_followed_edits_is_what_is_parsed_anew() {
+    let text = Text::from("<p>\n<script>\nlet a = [1, 2];\n</script>\n<style>b{c:d}</style>\n".repeat(20).as_str());
+    let mut followed = Parsing::of("html", &text);
+    followed.settle(text.span(), Need::Structure);
     for step in 0..200 {
+        let text = followed.text.clone();
         let at = text.snap_back(Byte(step * 7919 % text.len()));
         let mut builder = ChangeBuilder::new(&text);
         match step % 4 {
@@ -108,16 +150,14 @@ fn a_tree_that_followed_edits_is_that_of_the_text() {
             2 => builder.insert(at, "\n<b>"),
             _ => builder.insert(at, "}"),
         }
-        let change = builder.finish();
-        let before = text.clone();
-        text.apply(&change);
-        followed.follow(&before, &change, &text);
-        let fresh = tree("html");
-        let here = Span::at(at.min(text.end()));
+        followed.apply(builder);
         if step % 10 == 9 {
-            assert_eq!(followed.all(&text, is_block), fresh.all(&text, is_block), "after step {step}");
-            assert_eq!(followed.around(&text, here), fresh.around(&text, here), "after step {step}");
-            assert_eq!(painted(&*followed, &text), painted(&*fresh, &text), "after step {step}");
+            let mut fresh = Parsing::of("html", &followed.text);
+            let here = Span::at(at.min(followed.text.end()));
+            let [one, other] = [&mut followed, &mut fresh].map(|parsing| parsing.structure(here));
+            assert_eq!(one.all(Roles::BLOCK), other.all(Roles::BLOCK), "after step {step}");
+            assert_eq!(one.around(here), other.around(here), "after step {step}");
+            assert_eq!(painted(&mut followed), painted(&mut fresh), "after step {step}");
         }
     }
 }
@@ -125,26 +165,23 @@ fn a_tree_that_followed_edits_is_that_of_the_text() {
 #[test]
 fn a_text_too_large_for_a_whole_parse_has_nodes_around_a_place() {
     let function = "fn sound(level: i32) -> i32 {\n    if level > 3 { level * 2 } else { 0 }\n}\n\n";
-    let mut text = Text::from(function.repeat(9_000_000 / function.len()).as_str());
-    let mut tree = tree("rust");
+    let text = Text::from(function.repeat(9_000_000 / function.len()).as_str());
     let middle = text.len() / 2 / function.len() * function.len();
     let place = Span::at(Byte(middle + function.find("level *").unwrap()));
-    let kinds = |tree: &dyn Tree, text: &Text, place: Span| {
-        tree.around(text, place).iter().map(|node| (node.kind, text.slice(node.span).len())).collect::<Vec<_>>()
+    let mut parsing = Parsing::of("rust", &text);
+    let has_function = |parsing: &mut Parsing, place: Span| {
+        let around = parsing.structure(place).around(place);
+        let is_whole = |span: Span| span.len() == function.trim_end().len();
+        around.iter().any(|node| node.roles.has(Roles::FUNCTION) && is_whole(node.span))
     };
-    let found = kinds(&*tree, &text, place);
-    assert!(found.contains(&("function_item", function.trim_end().len())), "{found:?}");
+    assert!(has_function(&mut parsing, place));
     let mut builder = ChangeBuilder::new(&text);
     builder.insert(Byte(0), "// far before\n");
     builder.insert(Byte(middle), "// just before\n");
-    let change = builder.finish();
-    let before = text.clone();
-    text.apply(&change);
-    tree.follow(&before, &change, &text);
-    let shift = "// far before\n// just before\n".len();
-    let moved = Span::at(place.start + shift);
-    assert!(kinds(&*tree, &text, moved).contains(&("function_item", function.trim_end().len())));
-    assert!(tree.all(&text, is_block).is_empty(), "those of a window would pass for all");
+    parsing.apply(builder);
+    let moved = Span::at(place.start + "// far before\n// just before\n".len());
+    assert!(has_function(&mut parsing, moved));
+    assert!(parsing.structure(moved).all(Roles::BLOCK).is_empty(), "those of a window would pass for all");
     let far = Span::at(Byte(text.len() - function.len() / 2));
-    assert!(kinds(&*tree, &text, far).iter().any(|(kind, _)| *kind == "function_item"));
+    assert!(has_function(&mut parsing, far));
 }

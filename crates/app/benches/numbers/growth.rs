@@ -1,14 +1,14 @@
 //! How work grows: with the places at which a verb works, and with the hours of a day.
 
-use super::{Row, carets, ground, millis, peak_of_playing, source, verb};
+use super::editor::{Call, Editor};
+use super::{Row, carets, folder, millis, peak_of_playing, source, verb};
 use snarvel_core::cursors::Selection;
-use snarvel_core::editor::{Call, Editor};
 use snarvel_core::history::StepId;
 use snarvel_core::languages::by_name;
 use snarvel_core::text::Text;
-use snarvel_core::verbs::clip::Clip;
-use snarvel_core::verbs::table::VERBS;
-use snarvel_core::verbs::{Run, Verb};
+use snarvel_core::verbs::clipboard::clip::Clip;
+use snarvel_workspace::registry::verb::Does;
+use snarvel_workspace::registry::{VERBS, Verb};
 use std::time::{Duration, Instant};
 
 /// How long `verb` takes at so many places, ten lines apart: the best of some runs.
@@ -56,7 +56,7 @@ pub fn growth(rows: &mut Vec<Row>) {
             unit: "ms",
         });
     }
-    let verbs: Vec<&'static Verb> = VERBS.iter().filter(|verb| matches!(verb.run, Run::Edit(_))).collect();
+    let verbs: Vec<&'static Verb> = VERBS.iter().filter(|verb| matches!(verb.does, Does::Edit(_))).collect();
     let ways = verbs.iter().flat_map(|verb| [(*verb, Places::Carets), (*verb, Places::Selections)]);
     // What takes less than a hundredth of a frame tells nothing about growth.
     let times = ways.map(|(verb, places)| (verb, places, time_at(verb, 1_000, places).max(Duration::from_micros(150))));
@@ -91,7 +91,7 @@ const KEYS_OF_A_ROUND: usize = 54;
 /// Eight hours of editing beside as many keys that only move: `play` itself holds each key and its time.
 pub fn long(rows: &mut Vec<Row>) {
     let demo = snarvel::demo::FILES.iter().find(|(name, _)| *name == "gauges.rs").map_or("", |(_, text)| *text);
-    let path = ground().join("long.rs");
+    let path = folder().join("long.rs");
     std::fs::write(&path, demo).expect("a small file");
     let keys = 8 * KEYS_OF_AN_HOUR;
     let round = ROUND.join(" ") + "\n";

@@ -4,11 +4,47 @@
 
 #![allow(dead_code, reason = "each test file uses its part")]
 
+use ratatui::buffer::Buffer as Grid;
+use ratatui::layout::Rect;
+use snarvel_files::load::{Loaded, decode};
+use snarvel_ui::app::{App, Event};
+use snarvel_ui::keys::Key;
+use snarvel_ui::palette::Palette;
+use snarvel_ui::size::Size;
+use snarvel_workspace::buffer::Origin;
+use snarvel_workspace::project::{Project, Writing};
+use snarvel_workspace::workspace::Workspace;
 use std::path::{Path, PathBuf};
 use std::process::{Command, Output};
 use std::rc::Rc;
 use std::time::{Duration, Instant};
 use tempfile::TempDir;
+
+/// An application with the file `name` of `folder`, which holds `bytes`; nothing is written.
+pub fn app_with(folder: &Path, (name, bytes): (&str, &[u8]), palette: &Palette, size: Size) -> App {
+    let (text, encoding) = decode(bytes);
+    let mut workspace = Workspace::new(Project { writing: Writing::Nothing, ..Project::in_folder(folder) });
+    let origin = Origin::File(workspace.project.folder.join(name));
+    let buffer = workspace.make_buffer(Loaded { text, encoding, read_only: false }, origin);
+    workspace.show_buffer(buffer);
+    App::new(workspace, *palette, size)
+}
+
+/// The screen of an application.
+pub fn drawn(app: &App) -> Grid {
+    let size = app.context.look.size;
+    let mut grid = Grid::empty(Rect::new(0, 0, size.cols, size.rows));
+    app.draw(&mut grid);
+    grid
+}
+
+/// Presses keys by their names.
+pub fn press(app: &mut App, keys: &[&str]) {
+    for key in keys {
+        app.settle_background();
+        app.handle(Event::Key(Key::parse(key).unwrap()), 0);
+    }
+}
 
 /// How long a condition may take: far more than any machine needs.
 const DEADLINE: Duration = Duration::from_secs(20);
@@ -70,7 +106,7 @@ impl Terminal {
     /// Starts the program with `arguments` in a shell that says when it has ended, and waits for its screen.
     pub fn start(&self, arguments: &str) -> &Terminal {
         self.start_command(&format!("{} {arguments}", snarvel()));
-        self.until("the footline", |screen| screen.contains("WRITE"))
+        self.until("the status line", |screen| screen.contains("WRITE"))
     }
 
     /// Starts the program as a job of a shell that knows jobs.

@@ -1,7 +1,7 @@
 //! Building changes: edit by edit in the order of the text, or the halves of much work at the same time.
 
-use super::{Change, Edit, LONGEST, Shift};
-use crate::halves::{FOR_TWO, in_halves};
+use super::{Change, Edit, LONGEST, Move, Shift};
+use crate::parallel::{PARALLEL_THRESHOLD, split_in_two};
 use crate::text::Text;
 use crate::text::reader::Reader;
 use crate::units::{Byte, Span};
@@ -76,6 +76,11 @@ impl<'a> ChangeBuilder<'a> {
         }
     }
 
+    /// Notes that the text of `from` is put in again unchanged and begins at `to` in the changed text, as far as it is built.
+    pub fn note_move(&mut self, from: Span, to: Byte) {
+        self.change.moves.push(Move { from: from.start, to, len: from.len() });
+    }
+
     /// Where `at`, which no edit so far lies behind, is after the change so far.
     #[must_use]
     pub fn now(&self, at: Byte) -> Byte {
@@ -90,7 +95,9 @@ impl<'a> ChangeBuilder<'a> {
     /// The change.
     #[must_use]
     pub fn finish(self) -> Change {
-        self.change
+        let mut change = self.change;
+        sort_moves(&mut change.moves);
+        change
     }
 
     /// Puts the characters of an edit into the pool. Many cursors mostly put in the same: that is kept once.
@@ -121,21 +128,21 @@ pub struct Part<R> {
 ///
 /// # Panics
 /// If `build` does.
-pub fn built<'t, R: Send>(
+pub fn build_parallel<'t, R: Send>(
     text: &'t Text,
     len: usize,
     build: impl Fn(&mut ChangeBuilder<'t>, Range<usize>) -> R + Sync,
 ) -> (Change, Vec<Part<R>>) {
     let part = |range: Range<usize>| {
         let mut builder = ChangeBuilder::new(text);
-        if len >= FOR_TWO {
+        if len >= PARALLEL_THRESHOLD {
             // The first half takes in what the second one comes to. Room that is not used costs nothing.
             builder.change.edits.reserve(len - range.start);
         }
         let made = build(&mut builder, range);
         (builder, made)
     };
-    let mut halves = in_halves(len, part);
+    let mut halves = split_in_two(len, part);
     let meet =
         |pair: &[(ChangeBuilder, R)]| pair[1].0.change.edits.first().is_some_and(|first| first.start < pair[0].0.reach);
     if halves.windows(2).any(meet) {
@@ -145,13 +152,21 @@ pub fn built<'t, R: Send>(
     let mut shift = Shift::default();
     for (builder, made) in halves {
         parts.push(Part { made, shift });
+        whole.append(builder.change, shift);
         shift.add(builder.shift);
-        whole.append(builder.change);
     }
+    sort_moves(&mut whole.moves);
     if whole.edits.len() < whole.edits.capacity() / 2 {
         whole.edits.shrink_to_fit();
     }
     (whole, parts)
+}
+
+/// Sorts moves by where they were, which they mostly are already.
+fn sort_moves(moves: &mut [Move]) {
+    if !moves.is_sorted_by_key(|each| each.from) {
+        moves.sort_unstable_by_key(|each| each.from);
+    }
 }
 
 #[cfg(test)]
@@ -162,10 +177,10 @@ mod tests {
     /// the middle; the text it comes to, and where it says that each line begins.
     fn marked(lines: usize, reach: usize) -> (String, Vec<usize>) {
         let mut text = Text::from("abc\n".repeat(lines).as_str());
-        let (change, parts) = built(&text, lines, |builder, range| {
+        let (change, parts) = build_parallel(&text, lines, |builder, range| {
             let mark = |line: usize| {
                 let start = Byte(line * 4);
-                let removed = if line + 1 == FOR_TWO / 2 { reach } else { line % 3 };
+                let removed = if line + 1 == PARALLEL_THRESHOLD / 2 { reach } else { line % 3 };
                 // What an earlier line has taken is not there any more.
                 let now = builder.now(start);
                 builder.remove(Span::new(start, start + removed));
@@ -185,7 +200,7 @@ mod tests {
     fn marked_by_one(lines: usize, reach: usize) -> (String, Vec<usize>) {
         let (mut out, mut starts, mut gone) = (String::new(), Vec::new(), 0);
         for line in 0..lines {
-            let removed = if line + 1 == FOR_TWO / 2 { reach } else { line % 3 };
+            let removed = if line + 1 == PARALLEL_THRESHOLD / 2 { reach } else { line % 3 };
             starts.push(out.len());
             for (at, c) in "abc\n".char_indices() {
                 if line % 5 == 0 && at == removed.max(3) {
@@ -202,14 +217,14 @@ mod tests {
 
     #[test]
     fn two_halves_come_to_what_one_builder_makes() {
-        for lines in [0, 1, FOR_TWO - 1, FOR_TWO, FOR_TWO + 1] {
+        for lines in [0, 1, PARALLEL_THRESHOLD - 1, PARALLEL_THRESHOLD, PARALLEL_THRESHOLD + 1] {
             assert_eq!(marked(lines, 2), marked_by_one(lines, 2), "{lines}");
         }
-        assert_eq!(built(&Text::from("a"), FOR_TWO, |_, _| ()).1.len(), 2, "they are two");
+        assert_eq!(build_parallel(&Text::from("a"), PARALLEL_THRESHOLD, |_, _| ()).1.len(), 2, "they are two");
     }
 
     #[test]
     fn halves_that_change_one_place_are_built_as_one() {
-        assert_eq!(marked(FOR_TWO, 6), marked_by_one(FOR_TWO, 6));
+        assert_eq!(marked(PARALLEL_THRESHOLD, 6), marked_by_one(PARALLEL_THRESHOLD, 6));
     }
 }

@@ -5,10 +5,11 @@
 //! the number of edits and positions.
 
 mod builder;
-pub mod since;
+pub mod feed;
+pub mod saved_diff;
 
 use crate::units::{Byte, Span};
-pub use builder::{ChangeBuilder, Part, built};
+pub use builder::{ChangeBuilder, Part, build_parallel};
 
 /// Where a position goes that stands exactly where text is put in.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -65,12 +66,26 @@ impl Edit {
     }
 }
 
+/// A piece of text that a change takes out in one place and puts in again, unchanged, in another. What follows the text from
+/// outside (folds, bookmarks, pins) goes along with it.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Move {
+    /// Where the piece begins before the change.
+    pub from: Byte,
+    /// Where it begins after the change.
+    pub to: Byte,
+    /// Its length in bytes. The place at its end belongs to it.
+    pub len: usize,
+}
+
 /// A sorted list of edits.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
 pub struct Change {
     edits: Vec<Edit>,
+    /// Pieces that moved, sorted by where they were.
+    moves: Vec<Move>,
     pool: String,
-    /// Whether in the pool what is put in stands before what is removed.
+    /// Whether the pool holds each inserted text before the removed one.
     is_turned: bool,
 }
 
@@ -79,6 +94,22 @@ impl Change {
     #[must_use]
     pub fn edits(&self) -> &[Edit] {
         &self.edits
+    }
+
+    /// The pieces that moved, sorted by where they were.
+    #[must_use]
+    pub fn moves(&self) -> &[Move] {
+        &self.moves
+    }
+
+    /// Where `at` is after the change if it lies in a piece that moved.
+    ///
+    /// Cost: O(log n) in the moves.
+    #[must_use]
+    pub fn moved(&self, at: Byte) -> Option<Byte> {
+        let behind = self.moves.partition_point(|each| each.from <= at);
+        let each = self.moves[..behind].last()?;
+        (at <= each.from + each.len).then(|| each.to + (at - each.from))
     }
 
     /// Whether it does nothing.
@@ -110,6 +141,8 @@ impl Change {
             shift.pass(edit);
             *edit = Edit { start, removed: edit.inserted, inserted: edit.removed, ..*edit };
         }
+        self.moves.iter_mut().for_each(|each| (each.from, each.to) = (each.to, each.from));
+        self.moves.sort_unstable_by_key(|each| each.from);
         self.is_turned = !self.is_turned;
         self
     }
@@ -120,10 +153,12 @@ impl Change {
         Mapper::new(self).map(at, bias)
     }
 
-    /// Adds `behind`, which is newly built like this one, and whose edits lie behind those here.
-    fn append(&mut self, behind: Change) {
+    /// Adds `behind`, whose edits come after those here. `shift` says how far the edits here move what comes after them.
+    fn append(&mut self, behind: Change, shift: Shift) {
+        let moves = behind.moves.iter().map(|each| Move { to: shift.of(each.to), ..*each });
+        self.moves.extend(moves);
         if self.is_empty() {
-            *self = behind;
+            *self = Change { moves: std::mem::take(&mut self.moves), ..behind };
             return;
         }
         let before = self.pool.len();
@@ -134,7 +169,7 @@ impl Change {
     /// Memory held, in bytes.
     #[must_use]
     pub fn heap_bytes(&self) -> usize {
-        self.edits.capacity() * size_of::<Edit>() + self.pool.capacity()
+        self.edits.capacity() * size_of::<Edit>() + self.moves.capacity() * size_of::<Move>() + self.pool.capacity()
     }
 }
 
@@ -213,7 +248,7 @@ impl<'a> Mapper<'a> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::halves::FOR_TWO;
+    use crate::parallel::PARALLEL_THRESHOLD;
     use crate::text::Text;
     use proptest::prelude::*;
 
@@ -272,12 +307,12 @@ mod tests {
     #[test]
     fn many_edits_in_place_agree_with_a_rebuild_wherever_the_halves_part() {
         let line = "é漢\r\n";
-        let plain = line.repeat(FOR_TWO + 2);
+        let plain = line.repeat(PARALLEL_THRESHOLD + 2);
         // Each edit takes the same part of its line: in one round the halves part between CR and LF, in another inside of lines.
         for (start, end, with) in [(0, 2, ""), (2, 6, "x"), (6, 6, "\n"), (5, 5, "\r\n"), (0, 0, "é"), (7, 7, "end")] {
             let text = Text::from(plain.as_str());
             let edits: Vec<_> =
-                (0..=FOR_TWO).map(|at| (at * line.len() + start, at * line.len() + end, with)).collect();
+                (0..=PARALLEL_THRESHOLD).map(|at| (at * line.len() + start, at * line.len() + end, with)).collect();
             let change = change_of(&text, &edits);
             let (mut placed, mut rebuilt) = (text.clone(), text.clone());
             placed.edit_in_place_for_test(&change);

@@ -5,5 +5,5 @@
 mod selection;
 mod set;
 
-pub use selection::{Selection, Wanted};
+pub use selection::{GoalColumn, Selection};
 pub use set::CursorSet;

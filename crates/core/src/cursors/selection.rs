@@ -4,22 +4,22 @@ use crate::units::{Byte, Cell, Direction, Span};
 
 /// A display column that a cursor would like to stand in; kept small, since there may be a million.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub struct Wanted(u32);
+pub struct GoalColumn(u32);
 
-impl Wanted {
+impl GoalColumn {
     /// No wish: the column where it stands.
-    pub const NONE: Wanted = Wanted(u32::MAX);
+    pub const NONE: GoalColumn = GoalColumn(u32::MAX);
 
     /// The wish for `cell`.
     #[must_use]
-    pub fn cell(cell: Cell) -> Wanted {
-        Wanted(cell.0.min(u32::MAX - 1))
+    pub fn cell(cell: Cell) -> GoalColumn {
+        GoalColumn(cell.0.min(u32::MAX - 1))
     }
 
     /// The wished-for column.
     #[must_use]
     pub fn get(self) -> Option<Cell> {
-        (self != Wanted::NONE).then_some(Cell(self.0))
+        (self != GoalColumn::NONE).then_some(Cell(self.0))
     }
 }
 
@@ -31,9 +31,9 @@ pub struct Selection {
     /// The end that moves: where the caret is drawn.
     pub head: Byte,
     /// The column that the anchor would like to have, where a short line kept it from it.
-    pub wanted_anchor: Wanted,
+    pub goal_anchor: GoalColumn,
     /// The column that the head would like to have.
-    pub wanted_head: Wanted,
+    pub goal_head: GoalColumn,
     /// Which addition it came with: higher is newer.
     pub born: u32,
 }
@@ -48,7 +48,7 @@ impl Selection {
     /// From `anchor` to `head`.
     #[must_use]
     pub fn new(anchor: Byte, head: Byte) -> Selection {
-        Selection { anchor, head, wanted_anchor: Wanted::NONE, wanted_head: Wanted::NONE, born: 0 }
+        Selection { anchor, head, goal_anchor: GoalColumn::NONE, goal_head: GoalColumn::NONE, born: 0 }
     }
 
     /// Over `span`, with the head at its end when `direction` is forward, else at its start.
@@ -63,7 +63,7 @@ impl Selection {
     /// The same place and age, with no wished-for columns.
     #[must_use]
     pub fn unwanting(self) -> Selection {
-        Selection { wanted_anchor: Wanted::NONE, wanted_head: Wanted::NONE, ..self }
+        Selection { goal_anchor: GoalColumn::NONE, goal_head: GoalColumn::NONE, ..self }
     }
 
     /// The ends of `other` with this one's age.

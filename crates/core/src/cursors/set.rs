@@ -6,7 +6,7 @@
 
 use super::Selection;
 use crate::changes::{Bias, Change, Mapper};
-use crate::halves::in_halves;
+use crate::parallel::split_in_two;
 use crate::text::Text;
 use crate::units::{Byte, Direction};
 
@@ -82,10 +82,16 @@ impl CursorSet {
         self.whole_words
     }
 
-    /// The same set whose takes look for whole words, or for any text.
+    /// The same set whose takes look for whole words.
     #[must_use]
-    pub fn taking_whole_words(self, whole_words: bool) -> CursorSet {
-        CursorSet { whole_words, ..self }
+    pub fn taking_whole_words(self) -> CursorSet {
+        CursorSet { whole_words: true, ..self }
+    }
+
+    /// The same set whose takes look for what those of `other` do.
+    #[must_use]
+    pub fn taking_as(self, other: &CursorSet) -> CursorSet {
+        CursorSet { whole_words: other.whole_words, ..self }
     }
 
     /// Where the newest is: the primary one among those of the last addition, else the last of them.
@@ -125,7 +131,22 @@ impl CursorSet {
     fn joined(&self, added: &[Selection], primary: usize) -> CursorSet {
         let born = self.next_birth();
         let newer = added.iter().map(|selection| selection.aged(born));
-        CursorSet::of(self.iter().chain(newer).collect(), primary).taking_whole_words(self.whole_words)
+        CursorSet::of(self.iter().chain(newer).collect(), primary).taking_as(self)
+    }
+
+    /// The same cursors at other places: `spans` has one for each, in their order. Overlaps are merged.
+    ///
+    /// # Panics
+    /// If there are not as many spans as cursors.
+    #[must_use]
+    pub fn placed(&self, spans: &[crate::units::Span]) -> CursorSet {
+        assert_eq!(spans.len(), self.len(), "places for {} cursors", self.len());
+        let place = |(each, span): (Selection, &crate::units::Span)| match each.direction() {
+            Direction::Forward => Selection { anchor: span.start, head: span.end, ..each },
+            Direction::Back => Selection { anchor: span.end, head: span.start, ..each },
+        };
+        let list = self.iter().zip(spans).map(place).collect();
+        CursorSet { whole_words: self.whole_words, ..CursorSet::of(list, self.primary) }
     }
 
     /// Only the selections that `keep` holds for; when the primary goes, the newest left takes its place.
@@ -172,19 +193,18 @@ impl CursorSet {
     /// The set with every end on a place where a caret can stand, at the end of the cluster around it.
     #[must_use]
     pub fn snapped(self, text: &Text) -> CursorSet {
-        let are_boundaries = in_halves(self.list.len(), |part| {
+        let are_boundaries = split_in_two(self.list.len(), |part| {
             text.are_boundaries(self.list[part].iter().flat_map(|each| [each.start(), each.end()]))
         });
         if are_boundaries.into_iter().all(|all| all) {
             return self;
         }
-        let whole_words = self.whole_words;
-        self.map(|each| Selection {
+        let snapped = self.map(|each| Selection {
             anchor: text.snap_forward(each.anchor),
             head: text.snap_forward(each.head),
             ..each
-        })
-        .taking_whole_words(whole_words)
+        });
+        snapped.taking_as(&self)
     }
 
     /// Checks what always holds.

@@ -50,11 +50,16 @@ pub struct Extent {
     pub removed: usize,
 }
 
+/// The number of a transaction over several texts: steps of one group are taken back and made again together.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
+pub struct GroupId(pub u64);
+
 /// One step.
 #[derive(Clone, Debug)]
 pub struct Step {
     verb: &'static str,
-    changes: Vec<Change>,
+    group: Option<GroupId>,
+    changes: Vec<Arc<Change>>,
     before: Arc<CursorSet>,
     after: Arc<CursorSet>,
     parent: StepId,
@@ -67,6 +72,12 @@ impl Step {
     #[must_use]
     pub fn verb(&self) -> &'static str {
         self.verb
+    }
+
+    /// The transaction over several texts that it is a part of.
+    #[must_use]
+    pub fn group(&self) -> Option<GroupId> {
+        self.group
     }
 
     /// When it was last added to, in milliseconds of the caller's clock.
@@ -84,7 +95,7 @@ impl Step {
     /// How much it changed, all its changes together.
     #[must_use]
     pub fn extent(&self) -> Extent {
-        let edits = || self.changes.iter().flat_map(Change::edits);
+        let edits = || self.changes.iter().flat_map(|change| change.edits());
         Extent {
             places: self.changes.iter().map(|change| change.edits().len()).max().unwrap_or(0),
             added: edits().map(Edit::inserted_len).sum(),
@@ -113,22 +124,24 @@ impl Step {
     /// Memory held, in bytes.
     fn held(&self) -> usize {
         let sets = (self.before.len() + self.after.len()) * size_of::<crate::cursors::Selection>();
-        self.changes.iter().map(Change::heap_bytes).sum::<usize>() + sets + OF_A_STEP
+        self.changes.iter().map(|change| change.heap_bytes()).sum::<usize>() + sets + OF_A_STEP
     }
 
     /// What takes it back, in order.
-    fn backward(&self) -> impl Iterator<Item = Change> + '_ {
-        self.changes.iter().rev().map(|change| change.clone().inverted())
+    fn backward(&self) -> impl Iterator<Item = Arc<Change>> + '_ {
+        self.changes.iter().rev().map(|change| Arc::new(Change::clone(change).inverted()))
     }
 }
 
 /// What a verb has done, to be remembered as a step.
 #[derive(Debug)]
-pub struct Done {
+pub struct NewStep {
     /// The verb.
     pub verb: &'static str,
+    /// The transaction over several texts that it is a part of.
+    pub group: Option<GroupId>,
     /// What it changed, in order.
-    pub changes: Vec<Change>,
+    pub changes: Vec<Arc<Change>>,
     /// The set before it.
     pub before: Arc<CursorSet>,
     /// The set after it.
@@ -141,7 +154,7 @@ pub struct Done {
 #[derive(Debug)]
 pub struct Travel {
     /// The changes.
-    pub changes: Vec<Change>,
+    pub changes: Vec<Arc<Change>>,
     /// The set afterwards.
     pub cursors: Arc<CursorSet>,
 }
@@ -185,18 +198,19 @@ impl Default for History {
 
 impl History {
     /// Remembers what was done. Typing grows the step before it until a pause, a closing, or another kind.
-    pub fn record(&mut self, done: Done, now_ms: u64) {
+    pub fn record(&mut self, done: NewStep, now_ms: u64) {
         let sets = (done.before.len() + done.after.len()) * size_of::<crate::cursors::Selection>();
-        self.held += done.changes.iter().map(Change::heap_bytes).sum::<usize>() + sets + OF_A_STEP;
-        if self.grows(done.grouping, now_ms) {
+        self.held += done.changes.iter().map(|change| change.heap_bytes()).sum::<usize>() + sets + OF_A_STEP;
+        let grouping = done.grouping;
+        if self.grows(grouping, now_ms) {
             let step = &mut self.steps[self.current.0];
             step.changes.extend(done.changes);
             step.after = done.after;
             step.at_ms = now_ms;
         } else {
-            self.push(done.verb, done.changes, [done.before, done.after], now_ms);
+            self.push(done, now_ms);
         }
-        self.open = Some(done.grouping).filter(|kind| !matches!(kind, Grouping::Alone | Grouping::LineEnd));
+        self.open = Some(grouping).filter(|kind| !matches!(kind, Grouping::Alone | Grouping::LineEnd));
         if self.held > self.limit {
             self.forget_oldest();
         }
@@ -273,10 +287,10 @@ impl History {
             && now_ms.saturating_sub(self.steps[self.current.0].at_ms) <= PAUSE_MS
     }
 
-    fn push(&mut self, verb: &'static str, changes: Vec<Change>, sets: [Arc<CursorSet>; 2], at_ms: u64) {
+    fn push(&mut self, done: NewStep, at_ms: u64) {
         let id = StepId(self.steps.len());
-        let [before, after] = sets;
-        self.steps.push(Step { verb, changes, before, after, parent: self.current, newest_child: None, at_ms });
+        let NewStep { verb, group, changes, before, after, .. } = done;
+        self.steps.push(Step { verb, group, changes, before, after, parent: self.current, newest_child: None, at_ms });
         *self.newest_child_mut(self.current) = Some(id);
         self.current = id;
     }
@@ -345,6 +359,18 @@ impl History {
         travel
     }
 
+    /// The step that redo would make again.
+    #[must_use]
+    pub fn next_step(&self) -> Option<StepId> {
+        self.next()
+    }
+
+    /// The step behind which the text is at `id`; none for the start.
+    #[must_use]
+    pub fn step(&self, id: StepId) -> Option<&Step> {
+        self.steps.get(id.0)
+    }
+
     /// One step on, along the newest branch; none at its end.
     pub fn redo(&mut self) -> Option<Travel> {
         self.close_step();
@@ -410,12 +436,14 @@ impl History {
         self.saving = Some(self.current);
     }
 
-    /// Says that what stood when its writing began is what the file holds, if it `is_written`.
-    pub fn end_save(&mut self, is_written: bool) {
-        let saving = self.saving.take();
-        if is_written {
-            self.saved = saving;
-        }
+    /// The file holds what the text was when its writing began.
+    pub fn finish_save(&mut self) {
+        self.saved = self.saving.take();
+    }
+
+    /// Nothing was written.
+    pub fn abandon_save(&mut self) {
+        self.saving = None;
     }
 
     /// Whether what stands now is what is being written.

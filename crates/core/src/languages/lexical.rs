@@ -5,11 +5,12 @@
 //! at most: further on, the scanner begins anew at a line not far above, as if code began there.
 
 use super::Language;
+pub use super::blocks::{Block, REACH};
 use super::layers::{Found, Layer, Layers};
 use super::scanner::{Kind, Token};
 use super::sweep::{Seen, Sweep};
 use crate::changes::Change;
-use crate::halves::{FOR_TWO, in_halves};
+use crate::parallel::{PARALLEL_THRESHOLD, split_in_two};
 use crate::text::Text;
 use crate::text::reader::Reader;
 use crate::units::{Byte, Line, Span};
@@ -22,13 +23,6 @@ const BYTES_BETWEEN_STATES: usize = 16 * 1024;
 /// Bytes that a place somebody asked for must be away from the remembered state before it to be remembered
 /// too: the view asks for its first line at every frame. What is remembered stays a small part of the text.
 const BYTES_BEFORE_ASKED: usize = 1024;
-
-/// So many bytes are scanned for a state that is asked for: the fiftieth part of a second. Reading on line by line from what is
-/// known goes as far as it will.
-pub const REACH: usize = 4 << 20;
-
-/// Where nothing within reach is known, the scanner begins so many bytes before what is asked for, at a line.
-pub(super) const RUN_UP: usize = 64 << 10;
 
 /// A longer line is taken to be in one language: the view asks for the language at the caret at every frame.
 const LONGEST_MIXED: usize = 1 << 20;
@@ -72,30 +66,6 @@ pub struct Piece {
     pub span: Span,
     /// What the scanner says of it, offsets within the line.
     pub token: Token,
-}
-
-/// Neighbouring lines.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub struct Block {
-    /// The first of them.
-    pub first: Line,
-    /// Where that begins.
-    pub start: Byte,
-    /// How many they are.
-    pub count: usize,
-}
-
-impl Block {
-    /// The line itself, which begins at `start`.
-    #[must_use]
-    pub fn of(line: Line, start: Byte) -> Block {
-        Block { first: line, start, count: 1 }
-    }
-
-    /// Its lines.
-    pub fn lines(self) -> impl Iterator<Item = Line> {
-        (self.first.0..self.first.0 + self.count).map(Line)
-    }
 }
 
 /// A line, and what is on it.
@@ -272,7 +242,7 @@ impl Syntax for LexicalView<'_> {
 
     fn scanned(&self, blocks: &[Block]) -> Vec<Scanned> {
         let count: usize = blocks.iter().map(|block| block.count).sum();
-        if count < FOR_TWO {
+        if count < PARALLEL_THRESHOLD {
             let scanned = |line| {
                 let content = locked(&self.reader).content_span(line);
                 Scanned { line, content, pieces: self.pieces(line) }
@@ -289,10 +259,10 @@ impl Syntax for LexicalView<'_> {
     }
 
     fn kinds_before(&self, lines: &[Line]) -> Vec<Kind> {
-        if lines.len() < FOR_TWO {
+        if lines.len() < PARALLEL_THRESHOLD {
             return lines.iter().map(|line| self.kind_before_line(*line)).collect();
         }
-        let blocks = in_halves(lines.len(), |part| {
+        let blocks = split_in_two(lines.len(), |part| {
             let mut reader = Reader::new(self.text);
             lines[part].iter().map(|line| Block::of(*line, reader.line_start(*line))).collect::<Vec<_>>()
         });

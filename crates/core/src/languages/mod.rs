@@ -3,6 +3,7 @@
 //! [`Language`] says by which marks comments are made and what begins and ends a string. Everything that is
 //! done with it (toggling, scanning, joining) follows from the table; no language has code of its own.
 
+mod blocks;
 mod detect;
 pub mod layers;
 pub mod lexical;

@@ -3,9 +3,9 @@
 //!
 //! Cost: one scan from the first line to the last; nothing is remembered of it.
 
+use super::blocks::{Block, REACH, RUN_UP};
 use super::layers::{Layer, Layers};
-use super::lexical::{Block, REACH, RUN_UP};
-use crate::halves::in_halves;
+use crate::parallel::split_in_two;
 use crate::text::Text;
 use crate::text::reader::Reader;
 use crate::units::{Byte, Line, Span};
@@ -67,7 +67,7 @@ impl Sweep<'_> {
     /// state the next one begins.
     pub(super) fn each<R: Send>(self, state: &Layer, see: impl Fn(Seen) -> (R, Option<Layer>) + Sync) -> Vec<R> {
         let count = self.blocks.iter().map(|block| block.count).sum();
-        let mut parts = in_halves(count, |range| {
+        let mut parts = split_in_two(count, |range| {
             let begun = match self.within(range.clone()).next() {
                 Some(block) if range.start > 0 => self.layers.taken_for(&mut Reader::new(self.text), block.start),
                 _ => state.clone(),
@@ -123,15 +123,15 @@ impl Sweep<'_> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::halves::FOR_TWO;
     use crate::languages::by_name;
     use crate::languages::lexical::{Lexical, Scanned, Syntax};
+    use crate::parallel::PARALLEL_THRESHOLD;
 
     /// Whether a sweep over every other line says what asking one by one says.
     fn agree(language: &str, plain: &str) {
         let text = Text::from(plain);
         let lines: Vec<Line> = (0..text.line_count()).step_by(2).map(Line).collect();
-        assert!(lines.len() > FOR_TWO, "{language}");
+        assert!(lines.len() > PARALLEL_THRESHOLD, "{language}");
         let (swept, asked) = (Lexical::new(by_name(language).unwrap()), Lexical::new(by_name(language).unwrap()));
         let (swept, asked) = (swept.of(&text), asked.of(&text));
         let kinds: Vec<_> = lines.iter().map(|line| asked.kind_before_line(*line)).collect();
@@ -147,14 +147,21 @@ mod tests {
 
     #[test]
     fn the_second_half_begins_as_the_scanner_takes_it() {
-        agree("rust", &"let a = 1; /* x\n*/ let b = \"y\n\";\n".repeat(FOR_TWO));
+        agree("rust", &"let a = 1; /* x\n*/ let b = \"y\n\";\n".repeat(PARALLEL_THRESHOLD));
     }
 
     #[test]
     fn a_second_half_that_was_taken_for_something_else_is_done_again() {
-        let far = format!("{}\n", "a".repeat(RUN_UP / FOR_TWO));
-        agree("rust", &format!("/*\n{}*/\n{}", far.repeat(2 * FOR_TWO), "let b = \"y\n\";\n".repeat(FOR_TWO / 2)));
-        agree("html", &format!("<script>\n{}</script>\n", "let b = 1; // ccccc\n".repeat(2 * FOR_TWO)));
+        let far = format!("{}\n", "a".repeat(RUN_UP / PARALLEL_THRESHOLD));
+        agree(
+            "rust",
+            &format!(
+                "/*\n{}*/\n{}",
+                far.repeat(2 * PARALLEL_THRESHOLD),
+                "let b = \"y\n\";\n".repeat(PARALLEL_THRESHOLD / 2)
+            ),
+        );
+        agree("html", &format!("<script>\n{}</script>\n", "let b = 1; // ccccc\n".repeat(2 * PARALLEL_THRESHOLD)));
     }
 
     #[test]

@@ -3,7 +3,7 @@
 //! Matches may overlap each other: who takes them decides which may. Cost: one pass of memmem over what is
 //! looked at.
 
-use crate::halves::span_in_halves;
+use crate::parallel::span_in_halves;
 use crate::text::Text;
 use crate::units::{Byte, Span};
 use memchr::memmem::Finder;

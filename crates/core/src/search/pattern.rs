@@ -7,9 +7,9 @@
 //! other one takes a copy of what is searched.
 
 use super::literal::all_within;
-use crate::halves::span_in_halves;
 use crate::languages::lexical::{Syntax, kind_among};
 use crate::languages::scanner::Kind;
+use crate::parallel::span_in_halves;
 use crate::text::Text;
 use crate::text::words::WordRule;
 use crate::units::{Byte, Span};
@@ -56,7 +56,7 @@ pub enum Edges {
 
 /// What is looked for, as a person says it.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
-pub struct Wish {
+pub struct Query {
     /// What was typed.
     pub what: String,
     /// How it is read.
@@ -80,7 +80,7 @@ pub struct WrongPattern {
 /// What is looked for, ready to look.
 #[derive(Clone, Debug)]
 pub struct Pattern {
-    wish: Wish,
+    wish: Query,
     /// The characters themselves, where nothing else is asked for.
     needle: Option<String>,
     regex: Regex,
@@ -96,7 +96,7 @@ impl Pattern {
     ///
     /// # Errors
     /// An expression that is none. Nothing typed is one, too.
-    pub fn new(wish: Wish) -> Result<Pattern, WrongPattern> {
+    pub fn new(wish: Query) -> Result<Pattern, WrongPattern> {
         let wrong = |place: usize, why: String| WrongPattern { place, why };
         if wish.what.is_empty() {
             return Err(wrong(1, "nothing is looked for yet".to_owned()));
@@ -126,7 +126,7 @@ impl Pattern {
 
     /// What was asked for.
     #[must_use]
-    pub fn wish(&self) -> &Wish {
+    pub fn wish(&self) -> &Query {
         &self.wish
     }
 
@@ -386,7 +386,7 @@ mod tests {
     use crate::languages;
     use proptest::prelude::*;
 
-    fn found(wish: Wish, text: &str) -> Vec<String> {
+    fn found(wish: Query, text: &str) -> Vec<String> {
         let text = Text::from(text);
         let language = languages::plain();
         let pattern = Pattern::new(wish).unwrap();
@@ -394,20 +394,20 @@ mod tests {
         hits.iter().map(|hit| format!("{}:{}", hit.start.0, text.slice(*hit))).collect()
     }
 
-    fn literal(what: &str) -> Wish {
-        Wish { what: what.to_owned(), ..Wish::default() }
+    fn literal(what: &str) -> Query {
+        Query { what: what.to_owned(), ..Query::default() }
     }
 
-    fn expression(what: &str) -> Wish {
-        Wish { form: Form::Expression, ..literal(what) }
+    fn expression(what: &str) -> Query {
+        Query { form: Form::Expression, ..literal(what) }
     }
 
     #[test]
     fn case_counts_from_the_first_upper_case_letter_on() {
         assert_eq!(found(literal("tide"), "Tide tide TIDE"), ["0:Tide", "5:tide", "10:TIDE"]);
         assert_eq!(found(literal("Tide"), "Tide tide TIDE"), ["0:Tide"]);
-        assert_eq!(found(Wish { case: Case::Exact, ..literal("tide") }, "Tide tide"), ["5:tide"]);
-        assert_eq!(found(Wish { case: Case::Either, ..literal("TIDE") }, "Tide tide"), ["0:Tide", "5:tide"]);
+        assert_eq!(found(Query { case: Case::Exact, ..literal("tide") }, "Tide tide"), ["5:tide"]);
+        assert_eq!(found(Query { case: Case::Either, ..literal("TIDE") }, "Tide tide"), ["0:Tide", "5:tide"]);
         // The letter of an escape is not typed as a letter.
         assert_eq!(found(expression(r"\Wtide"), " Tide"), ["0: Tide"]);
         assert_eq!(found(expression(r"[A-Z]ide"), "tide Tide"), ["5:Tide"]);
@@ -427,7 +427,7 @@ mod tests {
 
     #[test]
     fn whole_words_and_no_overlaps() {
-        let words = |what: &str| Wish { edges: Edges::WholeWords, ..literal(what) };
+        let words = |what: &str| Query { edges: Edges::WholeWords, ..literal(what) };
         assert_eq!(found(words("level"), "level level_mm sublevel level"), ["0:level", "24:level"]);
         assert_eq!(found(literal("aa"), "aaaaa"), ["0:aa", "2:aa"]);
     }
@@ -465,7 +465,7 @@ mod tests {
             (expression("$"), &text),
             (expression("x*"), &text),
             // One that lies over the edge of a stretch goes on into the next of its kind.
-            (Wish { case: Case::Exact, ..literal("ebb\nebb\nebb") }, &many("ebb\n")),
+            (Query { case: Case::Exact, ..literal("ebb\nebb\nebb") }, &many("ebb\n")),
         ] {
             let pattern = Pattern::new(wish.clone()).unwrap();
             let by_stretches = pattern.all(text, text.span(), language.word_rule());
@@ -480,8 +480,8 @@ mod tests {
         #[test]
         fn a_literal_is_found_like_its_escaped_expression(text in "[abA.\\n]{0,60}", what in "[abA.]{1,3}", either: bool) {
             let case = if either { Case::Either } else { Case::Exact };
-            let as_literal = found(Wish { case, ..literal(&what) }, &text);
-            let as_expression = found(Wish { case, ..expression(&escaped(&what)) }, &text);
+            let as_literal = found(Query { case, ..literal(&what) }, &text);
+            let as_expression = found(Query { case, ..expression(&escaped(&what)) }, &text);
             prop_assert_eq!(as_literal, as_expression);
         }
     }

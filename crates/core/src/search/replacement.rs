@@ -154,12 +154,12 @@ fn special<'a>(rest: &'a str, pattern: &Pattern) -> Result<(Part, &'a str), Stri
 
 #[cfg(test)]
 mod tests {
-    use super::super::pattern::Wish;
+    use super::super::pattern::Query;
     use super::*;
     use crate::languages;
 
     fn replaced(what: &str, with: &str, text: &str) -> Result<String, String> {
-        let wish = Wish { what: what.to_owned(), form: Form::Expression, ..Wish::default() };
+        let wish = Query { what: what.to_owned(), form: Form::Expression, ..Query::default() };
         let pattern = Pattern::new(wish).map_err(|error| error.to_string())?;
         let mut text = Text::from(text);
         let hits = pattern.all(&text, text.span(), languages::plain().word_rule());
@@ -206,7 +206,7 @@ mod tests {
 
     #[test]
     fn behind_a_literal_it_stands_as_typed() {
-        let pattern = Pattern::new(Wish { what: "a".to_owned(), ..Wish::default() }).unwrap();
+        let pattern = Pattern::new(Query { what: "a".to_owned(), ..Query::default() }).unwrap();
         let replacement = Replacement::new(r"$1\n", &pattern).unwrap();
         assert_eq!(replacement.of(&[], LineEnd::Lf), r"$1\n");
     }

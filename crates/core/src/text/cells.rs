@@ -4,10 +4,8 @@
 //! as many as the base, a mark without a base 1. A tab reaches to the next stop. What a terminal must not
 //! receive or a person could not see is drawn as a *chip*, and is as wide as its chip. Cost: O(line).
 
-use super::anchors::STRIDE;
-use super::reader::Reader;
-use super::{Text, raw};
-use crate::units::{Byte, Cell, Line, Span};
+use super::raw;
+use crate::units::{Byte, Cell};
 use unicode_segmentation::UnicodeSegmentation;
 use unicode_width::UnicodeWidthStr;
 
@@ -118,108 +116,8 @@ fn is_plain(content: &str) -> bool {
     are_plain(content.as_bytes())
 }
 
-fn are_plain(bytes: &[u8]) -> bool {
+pub(super) fn are_plain(bytes: &[u8]) -> bool {
     bytes.iter().all(|byte| matches!(byte, b' '..=b'~'))
-}
-
-impl Text {
-    /// The display column of `at` in its line.
-    #[must_use]
-    pub fn cell_of(&self, at: Byte, tabs: TabWidth) -> Cell {
-        let line = self.line_of(at);
-        let before = Span::new(self.line_start(line), at);
-        if before.len() > STRIDE {
-            let from = self.anchor(self.content_span(line), tabs, |place| place.at <= at);
-            return self.walked(from, at, tabs);
-        }
-        self.width_in(before, tabs)
-    }
-
-    /// Whether each byte of `span` is a cell of its own. A line may be as long as a file: nothing is copied.
-    pub(super) fn is_plain_in(&self, span: Span) -> bool {
-        let chunks = self.chunks_from(span.start).take_while(|chunk| chunk.start < span.end);
-        span.is_empty()
-            || chunks.into_iter().all(|chunk| {
-                let from = span.start.0.saturating_sub(chunk.start.0);
-                are_plain(&chunk.text.as_bytes()[from..chunk.text.len().min(span.end - chunk.start)])
-            })
-    }
-
-    fn width_in(&self, span: Span, tabs: TabWidth) -> Cell {
-        if self.is_plain_in(span) {
-            return Cell(span.len() as u32);
-        }
-        width(&self.slice(span), tabs)
-    }
-
-    /// The display width of `line` without its line end.
-    #[must_use]
-    pub fn width_of(&self, line: Line, tabs: TabWidth) -> Cell {
-        let span = self.content_span(line);
-        if span.len() > STRIDE { self.cell_of(span.end, tabs) } else { self.width_in(span, tabs) }
-    }
-
-    /// The place of `line` at column `wanted`: before a tab or wide cluster that covers it, at the end of a
-    /// line that is shorter.
-    #[must_use]
-    pub fn place_at(&self, line: Line, wanted: Cell, tabs: TabWidth) -> Place {
-        let whole = self.content_span(line);
-        let from = match whole.len() > STRIDE {
-            true => self.anchor(whole, tabs, |place| place.cell <= wanted),
-            false => Place { at: whole.start, cell: Cell(0) },
-        };
-        // The next known place lies behind what is wanted.
-        let span = Span::new(from.at, self.snap_forward((from.at + 2 * STRIDE).min(whole.end)));
-        let wanted_here = (wanted.0 - from.cell.0) as usize;
-        // With the byte in that column, lest a mark combine with the one before.
-        let looked_at = span.len().min(wanted_here.saturating_add(1));
-        if self.is_plain_in(Span::new(span.start, span.start + looked_at)) {
-            let cells = looked_at.min(wanted_here);
-            return Place { at: span.start + cells, cell: from.cell + cells as u32 };
-        }
-        let content = self.slice(span);
-        let mut last = from;
-        for (place, cluster) in places_from(&content, from, tabs) {
-            let behind =
-                Place { at: place.at + cluster.len(), cell: place.cell + cluster_cells(cluster, place.cell, tabs) };
-            if behind.cell > wanted {
-                return place;
-            }
-            last = behind;
-        }
-        last
-    }
-}
-
-impl Reader<'_> {
-    /// [`Text::cell_of`].
-    pub fn cell_of(&mut self, at: Byte, tabs: TabWidth) -> Cell {
-        let line = self.line_of(at);
-        let before = Span::new(self.line_start(line), at);
-        match self.is_plain_in(before) {
-            true => Cell(before.len() as u32),
-            false => self.text().cell_of(at, tabs),
-        }
-    }
-
-    /// [`Text::place_at`].
-    pub fn place_at(&mut self, line: Line, wanted: Cell, tabs: TabWidth) -> Place {
-        let whole = self.content_span(line);
-        // With the byte in that column, lest a mark combine with the one before.
-        let looked_at = whole.len().min((wanted.0 as usize).saturating_add(1));
-        if self.is_plain_in(Span::new(whole.start, whole.start + looked_at)) {
-            let cells = looked_at.min(wanted.0 as usize);
-            return Place { at: whole.start + cells, cell: Cell(cells as u32) };
-        }
-        self.text().place_at(line, wanted, tabs)
-    }
-
-    /// Whether `span` lies in one piece, and each byte of it is a cell of its own.
-    fn is_plain_in(&mut self, span: Span) -> bool {
-        let piece = self.piece_at(span.start);
-        let bytes = piece.text.as_bytes();
-        span.is_empty() || bytes.get(span.start - piece.start..span.end - piece.start).is_some_and(are_plain)
-    }
 }
 
 #[cfg(test)]
@@ -261,14 +159,6 @@ mod tests {
             let found: Vec<&str> = places(&content, Byte(0), TABS).map(|(_, cluster)| cluster).collect();
             assert_eq!(found, whole, "{content:?}");
         }
-    }
-
-    #[test]
-    fn a_wanted_column_inside_a_tab_or_wide_cell_is_before_it() {
-        let text = Text::from("a\tb漢c");
-        let columns: Vec<usize> = (0..10).map(|cell| text.place_at(Line(0), Cell(cell), TABS).at.0).collect();
-        assert_eq!(columns, [0, 1, 1, 1, 2, 3, 3, 6, 7, 7]);
-        assert_eq!(text.cell_of(Byte(6), TABS), Cell(7));
     }
 
     #[test]

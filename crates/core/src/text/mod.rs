@@ -6,14 +6,16 @@
 mod anchors;
 pub mod cells;
 pub mod clusters;
+mod columns;
 pub mod ends;
 pub mod indent;
+pub mod place;
 pub mod raw;
 pub mod reader;
 pub mod words;
 
 use crate::changes::{Change, Edit};
-use crate::halves::{FOR_TWO, in_halves};
+use crate::parallel::{PARALLEL_THRESHOLD, split_in_two};
 use crate::units::{Byte, Line, Span};
 use anchors::Anchors;
 pub use ends::LineEnd;
@@ -310,7 +312,7 @@ impl Text {
     /// Edits the rope where it lies; two halves of it by two threads, where there is much to do.
     fn edit_in_place(&mut self, change: &Change) {
         let edits = change.edits();
-        let (before, behind) = edits.split_at(if edits.len() < FOR_TWO { 0 } else { edits.len() / 2 });
+        let (before, behind) = edits.split_at(if edits.len() < PARALLEL_THRESHOLD { 0 } else { edits.len() / 2 });
         let Some(middle) = before.last().map(Edit::end) else {
             edit(&mut self.rope, Byte(0), change, behind);
             return;
@@ -326,7 +328,7 @@ impl Text {
     /// Builds the rope anew.
     fn rebuild(&mut self, change: &Change) {
         let edits = change.edits();
-        let parts = in_halves(edits.len(), |part| {
+        let parts = split_in_two(edits.len(), |part| {
             // What the last edit of the first half removes is removed there, and all behind it is of the second.
             let end_before = |index: usize| index.checked_sub(1).map_or(Byte(0), |before| edits[before].end());
             let end = if part.end == edits.len() { self.end() } else { end_before(part.end) };

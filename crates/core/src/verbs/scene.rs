@@ -4,33 +4,23 @@ use crate::bookmarks::Bookmarks;
 use crate::changes::{Bias, Change, Mapper};
 use crate::cursors::{CursorSet, Selection};
 use crate::folds::Folds;
-use crate::halves::in_halves;
 use crate::history::Grouping;
 use crate::languages::Language;
 use crate::languages::lexical::Syntax;
-use crate::structure::{Node, Tree};
+use crate::parallel::split_in_two;
+use crate::structure::{Known, Node};
 use crate::text::cells::TabWidth;
 use crate::text::indent::IndentUnit;
 use crate::text::reader::Reader;
 use crate::text::words::WordRule;
 use crate::text::{LineEnd, Text};
 use crate::units::{Byte, Cell, Direction, Line, Span};
-use crate::verbs::clip::Clip;
+use crate::verbs::clipboard::clip::Clip;
 use std::sync::Arc;
 
-/// The layers of the keyboard.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
-pub enum Layer {
-    /// A letter is text.
-    #[default]
-    Write,
-    /// A letter is a verb.
-    Shape,
-}
-
-/// How a text is laid out, and how much of it is in view.
+/// How a text is laid out, and how much of it a view shows.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub struct Layout {
+pub struct TextSettings {
     /// The distance between tab stops.
     pub tabs: TabWidth,
     /// One step of indentation.
@@ -45,23 +35,26 @@ pub struct Layout {
     pub text_width: u32,
 }
 
-/// What the verbs before this one left behind.
+/// What earlier verbs left for the next one.
 #[derive(Clone, Debug, Default)]
 pub struct Memory {
-    /// The last set of more than one cursor that was given up, mapped through the edits since.
-    pub given_up: Option<CursorSet>,
-    /// Sets and places that stood before, the newest last, mapped through the edits since.
-    pub past: Past,
-    /// The lines on which the verb before this one held back, asking for a second press.
-    pub held: Option<Vec<Run>>,
+    /// The lines on which the verb before this one asked for a second press before it does anything.
+    pub needs_confirmation: Option<Vec<Run>>,
     /// What cycling through cases has to know.
     pub cycle: Option<Cycle>,
-    /// The insides of pairs that closed themselves and that a caret has not left.
-    pub pairs: Vec<Span>,
-    /// Places set aside, moved with the edits since.
-    pub pins: Option<CursorSet>,
     /// The sets that widening came from, each with what it became.
     pub widened: Vec<[CursorSet; 2]>,
+}
+
+/// Places that the view remembers: they move with edits, so that they are those of the text as it is.
+#[derive(Clone, Copy)]
+pub struct Remembered<'a> {
+    /// The places set aside.
+    pub pins: Option<&'a CursorSet>,
+    /// The insides of pairs that closed themselves and that a caret has not left.
+    pub pairs: &'a [Span],
+    /// Gives the last set of more than one cursor that was dropped. Cost: linear in that set.
+    pub dropped_cursors: &'a dyn Fn() -> Option<CursorSet>,
 }
 
 /// What cycling through cases has to know at its next press.
@@ -75,43 +68,6 @@ pub struct Cycle {
     pub stage: usize,
 }
 
-/// Sets of cursors that stood before.
-#[derive(Clone, Debug, Default)]
-pub struct Past {
-    sets: Vec<CursorSet>,
-    /// Whether the newest was left by a move: moves in a row are one step.
-    is_moving: bool,
-}
-
-/// How many cursors are remembered in all the sets together: each edit moves them all.
-const REMEMBERED_CURSORS: usize = 4_096;
-
-impl Past {
-    /// Remembers `before`, which a verb has just changed; the oldest make room.
-    pub fn remember(&mut self, before: &CursorSet, by_move: bool) {
-        if !(by_move && self.is_moving) {
-            self.sets.push(before.clone());
-        }
-        self.is_moving = by_move;
-        let mut held: usize = self.sets.iter().map(CursorSet::len).sum();
-        while held > REMEMBERED_CURSORS {
-            held -= self.sets.remove(0).len();
-        }
-    }
-
-    /// The newest set, which is then no longer remembered.
-    pub fn take(&mut self) -> Option<CursorSet> {
-        self.is_moving = false;
-        self.sets.pop()
-    }
-
-    /// The sets, to be moved with an edit. What is typed between two moves parts them.
-    pub fn sets_mut(&mut self) -> impl Iterator<Item = &mut CursorSet> {
-        self.is_moving = false;
-        self.sets.iter_mut()
-    }
-}
-
 /// Everything that a verb may look at.
 pub struct Scene<'a> {
     /// The text.
@@ -120,8 +76,8 @@ pub struct Scene<'a> {
     pub cursors: &'a CursorSet,
     /// What is code, string and comment.
     pub syntax: &'a dyn Syntax,
-    /// The structure, where there is a grammar.
-    pub tree: Option<&'a dyn Tree>,
+    /// What is known of the structure.
+    pub structure: Known<'a>,
     /// What is not shown.
     pub folds: &'a Folds,
     /// The bookmarks.
@@ -129,11 +85,13 @@ pub struct Scene<'a> {
     /// The language of the file.
     pub language: &'a Language,
     /// How it is laid out.
-    pub layout: &'a Layout,
+    pub settings: &'a TextSettings,
     /// What was copied last.
     pub clip: &'a Clip,
-    /// What the verbs before left behind.
+    /// What earlier verbs left.
     pub memory: &'a Memory,
+    /// Places that the view remembers.
+    pub remembered: Remembered<'a>,
 }
 
 /// What a verb makes of a scene.
@@ -147,10 +105,10 @@ pub struct Outcome {
     pub message: Option<String>,
     /// What is on the clipboard now.
     pub clip: Option<Clip>,
-    /// The layer that begins.
-    pub layer: Option<Layer>,
-    /// Lines on which the verb held back: the next press does it.
-    pub held: Option<Vec<Run>>,
+    /// Whether text is to be typed next.
+    pub starts_typing: bool,
+    /// Lines on which the verb asks for a second press.
+    pub needs_confirmation: Option<Vec<Run>>,
     /// What happened to the sets that widening came from.
     pub widening: Widening,
     /// The insides of pairs that closed themselves.
@@ -209,10 +167,10 @@ impl Outcome {
         Outcome { grouping: Some(grouping), ..self }
     }
 
-    /// The same, with another layer.
+    /// The same, after which text is typed.
     #[must_use]
-    pub fn entering(self, layer: Layer) -> Outcome {
-        Outcome { layer: Some(layer), ..self }
+    pub fn then_typing(self) -> Outcome {
+        Outcome { starts_typing: true, ..self }
     }
 }
 
@@ -261,22 +219,22 @@ impl Scene<'_> {
         self.syntax.language_at(at)
     }
 
-    /// The nodes around `span`, the smallest first; none without a tree.
+    /// The nodes around `span`, the smallest first; none where the structure is not known.
     #[must_use]
     pub fn nodes_around(&self, span: Span) -> Vec<Node> {
-        self.tree.map(|tree| tree.around(self.text, span)).unwrap_or_default()
+        self.structure.structure().map(|structure| structure.around(span)).unwrap_or_default()
     }
 
     /// What lies directly in `node`.
     #[must_use]
     pub fn children(&self, node: Node) -> Vec<Node> {
-        self.tree.map(|tree| tree.children(self.text, node)).unwrap_or_default()
+        self.structure.structure().map(|structure| structure.children(node)).unwrap_or_default()
     }
 
     /// The display column of `at`.
     #[must_use]
     pub fn cell(&self, at: Byte) -> Cell {
-        self.text.cell_of(at, self.layout.tabs)
+        self.text.cell_of(at, self.settings.tabs)
     }
 
     /// The first and the last line that `selection` touches: one that ends in column 0 of a line does not
@@ -304,7 +262,7 @@ impl Scene<'_> {
     fn runs_below(&self, lines: usize) -> Vec<Run> {
         let mut runs: Vec<Run> = Vec::new();
         let (text, folds, list) = (self.text, self.folds, self.cursors.list());
-        let touched = in_halves(list.len(), |part| {
+        let touched = split_in_two(list.len(), |part| {
             let mut reader = Reader::new(text);
             list[part].iter().map(|each| touched_by(&mut reader, folds, *each)).collect::<Vec<_>>()
         });
@@ -345,7 +303,7 @@ impl Scene<'_> {
     /// The column that the head of `selection` would like to have.
     #[must_use]
     pub fn wanted(&self, selection: Selection) -> Cell {
-        selection.wanted_head.get().unwrap_or_else(|| self.cell(selection.head))
+        selection.goal_head.get().unwrap_or_else(|| self.cell(selection.head))
     }
 
     /// The neighbouring line that is shown, if there is one.

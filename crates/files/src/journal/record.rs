@@ -9,6 +9,7 @@ use snarvel_core::units::{Byte, Span};
 use std::ffi::OsString;
 use std::os::unix::ffi::{OsStrExt, OsStringExt};
 use std::path::{Path, PathBuf};
+use std::sync::Arc;
 
 /// What the first record says.
 #[derive(Clone, Debug, Serialize, Deserialize)]
@@ -58,6 +59,76 @@ const WHOLE: u8 = b'W';
 const CHANGE: u8 = b'C';
 /// Records that count together or not at all.
 const STEP: u8 = b'S';
+/// The same as a part of a transaction over several texts: its number, then the records.
+const TRANSACTION: u8 = b'T';
+/// A part of a transaction in the file that is written before the journals are: the name of a journal, then its record.
+const PART: u8 = b'P';
+/// The end of such a file: without it the file counts for nothing.
+const END: u8 = b'E';
+
+/// The number of a transaction over several texts: the process that made it, and how many it had made before.
+pub(super) type TransactionId = [u8; 16];
+
+/// The number of the `count`th transaction of this process.
+pub(super) fn transaction_id(count: u64) -> TransactionId {
+    let mut id = [0; 16];
+    id[..8].copy_from_slice(&u64::from(std::process::id()).to_le_bytes());
+    id[8..].copy_from_slice(&count.to_le_bytes());
+    id
+}
+
+/// A step as a part of a transaction.
+pub(super) fn transaction(id: TransactionId, step: &[u8]) -> Vec<u8> {
+    framed(TRANSACTION, &[&id[..], step].concat())
+}
+
+/// The file that is written before the journals of a transaction are: the journal's name and the record for each.
+pub(super) fn transaction_file(parts: &[(String, Vec<u8>)]) -> Vec<u8> {
+    let part = |(name, record): &(String, Vec<u8>)| {
+        framed(PART, &[&(name.len() as u32).to_le_bytes()[..], name.as_bytes(), record].concat())
+    };
+    parts.iter().flat_map(part).chain(framed(END, &[])).collect()
+}
+
+/// The parts of such a file; none where it was not written to its end.
+pub(super) fn transaction_parts(mut bytes: &[u8]) -> Vec<(String, Contents)> {
+    let mut parts = Vec::new();
+    while let Some((kind, payload, rest)) = next(bytes) {
+        bytes = rest;
+        match kind {
+            PART => {
+                let Some((len, rest)) = number(payload) else { return Vec::new() };
+                let Some((name, record)) = rest.split_at_checked(len as usize) else { return Vec::new() };
+                parts.push((String::from_utf8_lossy(name).into_owned(), read(record)));
+            }
+            END => return parts,
+            _ => return Vec::new(),
+        }
+    }
+    Vec::new()
+}
+
+/// What stands in a journal.
+#[derive(Debug, Default)]
+pub(super) struct Contents {
+    pub header: Option<Header>,
+    pub records: Vec<Record>,
+    /// The transactions that it has its part of.
+    pub transactions: Vec<TransactionId>,
+}
+
+impl Contents {
+    /// Adds the records of `other`, which come after those here.
+    pub(super) fn extend(&mut self, other: Contents) {
+        self.records.extend(other.records);
+        self.transactions.extend(other.transactions);
+    }
+
+    /// Whether anything was edited: of a base alone nothing was.
+    pub(super) fn has_edits(&self) -> bool {
+        self.records.iter().any(|record| !matches!(record, Record::Base(_)))
+    }
+}
 
 fn framed(kind: u8, payload: &[u8]) -> Vec<u8> {
     let mut bytes = Vec::with_capacity(payload.len() + 9);
@@ -81,10 +152,10 @@ pub(super) fn whole(text: &Text) -> Vec<u8> {
 }
 
 /// What was changed in one step: a journal that was torn gives all of it or nothing.
-pub(super) fn step(changes: &[Change]) -> Vec<u8> {
+pub(super) fn step(changes: &[Arc<Change>]) -> Vec<u8> {
     match changes {
         [only] => change(only),
-        _ => framed(STEP, &changes.iter().flat_map(change).collect::<Vec<u8>>()),
+        _ => framed(STEP, &changes.iter().flat_map(|each| change(each)).collect::<Vec<u8>>()),
     }
 }
 
@@ -101,36 +172,40 @@ fn change(change: &Change) -> Vec<u8> {
     framed(CHANGE, &payload)
 }
 
-/// The header and the records of a journal, up to the first that is not whole.
-pub(super) fn read(mut bytes: &[u8]) -> (Option<Header>, Vec<Record>) {
-    let (mut header, mut records) = (None, Vec::new());
+/// What stands in a journal, up to the first record that is not whole.
+pub(super) fn read(mut bytes: &[u8]) -> Contents {
+    let mut contents = Contents::default();
     while let Some((kind, payload, rest)) = next(bytes) {
         bytes = rest;
         let text = || String::from_utf8(payload.to_vec()).ok();
         let record = match kind {
-            HEADER if header.is_none() => {
-                header = serde_json::from_slice(payload).ok();
+            HEADER if contents.header.is_none() => {
+                contents.header = serde_json::from_slice(payload).ok();
                 continue;
             }
             STEP => {
-                records.extend(read(payload).1);
+                contents.extend(read(payload));
                 continue;
             }
+            TRANSACTION => match payload.split_first_chunk() {
+                Some((id, step)) => {
+                    contents.transactions.push(*id);
+                    contents.extend(read(step));
+                    continue;
+                }
+                None => None,
+            },
             BASE => text().map(Record::Base),
             WHOLE => text().map(Record::Whole),
             CHANGE => edits(payload).map(Record::Change),
             _ => None,
         };
         match record {
-            Some(record) => records.push(record),
+            Some(record) => contents.records.push(record),
             None => break,
         }
     }
-    // Of a base alone nothing was edited.
-    if records.iter().all(|record| matches!(record, Record::Base(_))) {
-        records.clear();
-    }
-    (header, records)
+    contents
 }
 
 fn next(bytes: &[u8]) -> Option<(u8, &[u8], &[u8])> {

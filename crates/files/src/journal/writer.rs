@@ -1,34 +1,62 @@
 //! The thread that writes journals: at once, so that a killed program loses nothing, and to the disk within a second.
 
+use super::base::{Base, LARGEST_BASE};
+use super::existing::{self, JournalNews, TRANSACTION_PREFIX};
+use super::orphaned::OrphanedJournal;
 use super::record::{self, Header};
-use super::{Base, LARGEST_BASE, Left};
 use snarvel_core::text::Text;
+use snarvel_task::waits::JOURNAL_TO_DISK;
+use snarvel_task::{Context, Report, Worker};
 use std::collections::HashMap;
 use std::fs::{self, File};
 use std::io::Write;
 use std::os::unix::fs::OpenOptionsExt;
 use std::path::{Path, PathBuf};
 use std::sync::atomic::{AtomicU64, Ordering};
-use std::sync::mpsc::{Receiver, RecvTimeoutError, Sender, channel};
+use std::sync::mpsc::{Receiver, RecvTimeoutError, Sender};
 use std::sync::{Arc, Condvar, Mutex, MutexGuard, PoisonError};
 use std::time::{Duration, Instant};
 
 /// What the thread is to do.
 #[derive(Debug)]
-pub(super) enum Order {
-    Begin { id: u64, path: PathBuf, base: Base },
-    Change { id: u64, bytes: Vec<u8> },
-    Whole { id: u64, text: Text },
-    Restart { id: u64, base: Base },
-    TakeOver { id: u64, left: Left },
-    End { id: u64 },
+pub(super) enum JournalOrder {
+    /// Begins a journal, after a look at what is there already under a prefix.
+    Begin {
+        id: u64,
+        path: PathBuf,
+        base: Base,
+        look: Option<String>,
+    },
+    Change {
+        id: u64,
+        bytes: Vec<u8>,
+    },
+    /// A step in several texts: all of it or nothing of it is there after a kill.
+    Transaction {
+        parts: Vec<(u64, Vec<u8>)>,
+    },
+    Whole {
+        id: u64,
+        text: Text,
+    },
+    Restart {
+        id: u64,
+        base: Base,
+    },
+    TakeOver {
+        id: u64,
+        left: OrphanedJournal,
+    },
+    End {
+        id: u64,
+    },
     Flush(Sender<()>),
 }
 
 /// The way to the thread, and how far that has come.
 #[derive(Clone, Debug)]
-pub(super) struct Orders {
-    sender: Sender<Order>,
+pub(super) struct JournalWriter {
+    sender: Sender<JournalOrder>,
     progress: Arc<Progress>,
 }
 
@@ -54,24 +82,23 @@ impl Progress {
     }
 }
 
-impl Orders {
-    /// To a thread that ends with the last of these.
-    pub(super) fn to_a_thread() -> Orders {
-        let (sender, orders) = channel();
+impl JournalWriter {
+    /// To a worker that ends with the last of these; `sink` is told if it panics.
+    pub(super) fn start(sink: impl Fn(Report<JournalNews>) + Send + 'static) -> JournalWriter {
         let progress = Arc::new(Progress::default());
         let told = Arc::clone(&progress);
-        std::thread::spawn(move || run(&orders, &told));
-        Orders { sender, progress }
+        let worker = Worker::start(sink, move |orders, context| run(orders, &told, context));
+        JournalWriter { sender: worker.inbox(), progress }
     }
 
     /// To nobody: who holds what this gives says what is done.
     #[cfg(test)]
-    pub(super) fn to_nobody() -> (Orders, Arc<Progress>) {
+    pub(super) fn to_nobody() -> (JournalWriter, Arc<Progress>) {
         let progress = Arc::new(Progress::default());
-        (Orders { sender: channel().0, progress: Arc::clone(&progress) }, progress)
+        (JournalWriter { sender: std::sync::mpsc::channel().0, progress: Arc::clone(&progress) }, progress)
     }
 
-    pub(super) fn send(&self, order: Order) {
+    pub(super) fn send(&self, order: JournalOrder) {
         self.progress.handed.fetch_add(1, Ordering::Relaxed);
         // The thread ends with the program only.
         let _ = self.sender.send(order);
@@ -93,9 +120,6 @@ impl Orders {
     }
 }
 
-/// What is written is on the disk after this time at the latest.
-const UNTIL_DISK: Duration = Duration::from_millis(800);
-
 /// A journal under way. What cannot be written is given up quietly for that text: work goes on without a journal.
 struct Open {
     path: PathBuf,
@@ -108,79 +132,159 @@ struct Open {
     is_dirty: bool,
 }
 
-fn run(orders: &Receiver<Order>, progress: &Progress) {
-    let mut open: HashMap<u64, Open> = HashMap::new();
-    let to_disk = syncing();
+/// The journals under way.
+struct Writing {
+    open: HashMap<u64, Open>,
+    /// How many transactions over several texts there were.
+    transactions: u64,
+    /// Files of transactions that are no longer needed once the journals are on the disk.
+    finished: Vec<PathBuf>,
+    to_disk: Sender<ToDisk>,
+}
+
+/// What the thread does that waits for the disk.
+enum ToDisk {
+    Sync(File),
+    Remove(PathBuf),
+}
+
+fn run(orders: &Receiver<JournalOrder>, progress: &Progress, context: &Context<JournalNews>) {
+    let mut writing = Writing { open: HashMap::new(), transactions: 0, finished: Vec::new(), to_disk: syncing() };
     let mut dirty_since: Option<Instant> = None;
     loop {
         let order = match dirty_since {
             None => orders.recv().map_err(|_| RecvTimeoutError::Disconnected),
-            Some(since) => orders.recv_timeout((since + UNTIL_DISK).saturating_duration_since(Instant::now())),
+            Some(since) => orders.recv_timeout((since + JOURNAL_TO_DISK).saturating_duration_since(Instant::now())),
         };
         match order {
-            Ok(Order::Flush(done)) => {
-                open.values_mut().for_each(Open::flush);
+            Ok(JournalOrder::Flush(done)) => {
+                writing.flush();
                 progress.one_more();
-                // Who waited may be gone.
+                // Whoever waited may be gone.
                 let _ = done.send(());
             }
             Ok(order) => {
-                carry_out(order, &mut open);
+                report_existing(&order, context);
+                writing.carry_out(order);
                 progress.one_more();
             }
             Err(RecvTimeoutError::Timeout) => {}
             Err(RecvTimeoutError::Disconnected) => {
-                open.values_mut().for_each(Open::flush);
+                writing.flush();
                 return;
             }
         }
-        let is_dirty = open.values().any(|journal| journal.is_dirty || journal.whole.is_some());
+        let is_dirty = writing.open.values().any(|journal| journal.is_dirty || journal.whole.is_some());
         dirty_since = if is_dirty { dirty_since.or_else(|| Some(Instant::now())) } else { None };
-        if dirty_since.is_some_and(|since| since.elapsed() >= UNTIL_DISK) {
-            let dirty = open.values_mut().filter_map(Open::taken_to_the_disk);
-            // The other thread ends with this one.
-            dirty.for_each(|file| drop(to_disk.send(file)));
+        if dirty_since.is_some_and(|since| since.elapsed() >= JOURNAL_TO_DISK) {
+            writing.hand_to_the_disk();
             dirty_since = None;
         }
     }
 }
 
-/// Another thread, which waits for the disk in the place of the one that writes.
-fn syncing() -> Sender<File> {
-    let (sender, files) = channel::<File>();
-    std::thread::spawn(move || files.iter().for_each(|file| drop(file.sync_data())));
-    sender
+/// Looks at what is there already for a journal that is about to begin, before its own file is.
+fn report_existing(order: &JournalOrder, context: &Context<JournalNews>) {
+    if let JournalOrder::Begin { id, path, look: Some(prefix), .. } = order
+        && let Some(folder) = path.parent()
+    {
+        let existing = existing::look(folder, prefix);
+        if !existing.left.is_empty() || existing.other.is_some() {
+            context.send(JournalNews { journal: *id, existing });
+        }
+    }
 }
 
-fn carry_out(order: Order, open: &mut HashMap<u64, Open>) {
-    match order {
-        Order::Begin { id, path, base } => {
-            let file = begun(&path, &base).ok();
-            open.insert(id, Open { path, file, base, has_base: false, whole: None, is_dirty: false });
-        }
-        Order::Change { id, bytes } => open.get_mut(&id).into_iter().for_each(|journal| journal.change(&bytes)),
-        Order::Whole { id, text } => {
-            open.get_mut(&id).into_iter().for_each(|journal| journal.whole = Some(text.clone()));
-        }
-        Order::Restart { id, base } => {
-            if let Some(journal) = open.get_mut(&id) {
-                journal.whole = None;
-                journal.base = base;
-                journal.has_base = false;
-                journal.anew(&[]);
+/// Another worker, which waits for the disk in the place of the one that writes.
+fn syncing() -> Sender<ToDisk> {
+    // Nothing is lost with it: the files are written, only not flushed.
+    let worker = Worker::start(
+        |_: Report<()>| (),
+        |orders, _| {
+            for order in orders {
+                match order {
+                    ToDisk::Sync(file) => drop(file.sync_data()),
+                    ToDisk::Remove(path) => drop(fs::remove_file(path)),
+                }
             }
-        }
-        Order::TakeOver { id, left } => {
-            if open.get_mut(&id).is_some_and(Open::is_on_the_disk) {
-                left.drop_it();
+        },
+    );
+    worker.inbox()
+}
+
+impl Writing {
+    fn carry_out(&mut self, order: JournalOrder) {
+        let open = &mut self.open;
+        match order {
+            JournalOrder::Begin { id, path, base, .. } => {
+                let file = begun(&path, &base).ok();
+                open.insert(id, Open { path, file, base, has_base: false, whole: None, is_dirty: false });
             }
-        }
-        Order::End { id } => {
-            if let Some(journal) = open.remove(&id) {
-                let _ = fs::remove_file(&journal.path);
+            JournalOrder::Change { id, bytes } => {
+                open.get_mut(&id).into_iter().for_each(|journal| journal.change(&bytes));
             }
+            JournalOrder::Transaction { parts } => self.transaction(parts),
+            JournalOrder::Whole { id, text } => {
+                open.get_mut(&id).into_iter().for_each(|journal| journal.whole = Some(text.clone()));
+            }
+            JournalOrder::Restart { id, base } => {
+                if let Some(journal) = open.get_mut(&id) {
+                    journal.whole = None;
+                    journal.base = base;
+                    journal.has_base = false;
+                    journal.anew(&[]);
+                }
+            }
+            JournalOrder::TakeOver { id, left } => {
+                if open.get_mut(&id).is_some_and(Open::is_on_the_disk) {
+                    left.discard();
+                }
+            }
+            JournalOrder::End { id } => {
+                if let Some(journal) = open.remove(&id) {
+                    let _ = fs::remove_file(&journal.path);
+                }
+            }
+            JournalOrder::Flush(_) => {}
         }
-        Order::Flush(_) => {}
+    }
+
+    /// Writes all parts into one file first, so that a kill between two journals leaves a file from which the others get theirs.
+    fn transaction(&mut self, parts: Vec<(u64, Vec<u8>)>) {
+        self.transactions += 1;
+        let id = record::transaction_id(self.transactions);
+        let records: Vec<(u64, Vec<u8>)> =
+            parts.into_iter().map(|(journal, step)| (journal, record::transaction(id, &step))).collect();
+        let named = records.iter().filter_map(|(journal, record)| {
+            let path = &self.open.get(journal)?.path;
+            Some((path.file_name()?.to_string_lossy().into_owned(), record.clone()))
+        });
+        let content = record::transaction_file(&named.collect::<Vec<_>>());
+        let folder = records.iter().find_map(|(journal, _)| self.open.get(journal)?.path.parent());
+        let file = folder.map(|folder| {
+            folder.join(format!("{TRANSACTION_PREFIX}{}-{}.journal", std::process::id(), self.transactions))
+        });
+        if let Some(file) = file {
+            let written = File::options().write(true).create_new(true).mode(0o600).open(&file);
+            // Without it the journals are still written, one after the other.
+            let _ = written.and_then(|mut written| written.write_all(&content));
+            self.finished.push(file);
+        }
+        for (journal, record) in records {
+            self.open.get_mut(&journal).into_iter().for_each(|journal| journal.change(&record));
+        }
+    }
+
+    fn hand_to_the_disk(&mut self) {
+        let dirty = self.open.values_mut().filter_map(Open::taken_to_the_disk).map(ToDisk::Sync);
+        let finished = std::mem::take(&mut self.finished).into_iter().map(ToDisk::Remove);
+        // The other worker ends with this one.
+        dirty.chain(finished).for_each(|order| drop(self.to_disk.send(order)));
+    }
+
+    fn flush(&mut self) {
+        self.open.values_mut().for_each(Open::flush);
+        self.finished.drain(..).for_each(|path| drop(fs::remove_file(path)));
     }
 }
 

@@ -1,6 +1,6 @@
 //! What literals look like: their delimiters, escapes and lengths. Offsets are bytes from the start of what is given.
 
-use super::{Escape, StringForm};
+use crate::languages::{Escape, StringForm};
 use std::borrow::Cow;
 
 /// The closing delimiter of a string whose counted run has the length `count`.

@@ -1,7 +1,8 @@
 //! What can begin where: for each byte the comments and literals that begin with it, so that the scanner passes over
 //! all others.
 
-use super::{Form, Language, Shape};
+use super::tokens::Form;
+use crate::languages::{Language, Shape};
 
 /// Something that can begin a comment or a literal: what it begins with and by which rule it goes on.
 #[derive(Clone, Debug)]

@@ -1,9 +1,9 @@
 //! Block comments: wrapped round a selection or a line's content, and taken off again.
 //!
 //! Inside a comment toggling always takes off, so that nothing is doubled by accident. What is wrapped is
-//! disarmed, so that wrapping and unwrapping give back the text. Each selection is decided by itself.
+//! `escaped_marks`, so that wrapping and unwrapping give back the text. Each selection is decided by itself.
 
-use super::disarm;
+use super::escaping;
 use crate::changes::{Bias, Change, ChangeBuilder, Mapper};
 use crate::cursors::{CursorSet, Selection};
 use crate::languages::lexical::Piece;
@@ -15,7 +15,7 @@ use crate::verbs::scene::{Outcome, Scene, counted};
 
 /// What is done.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum Wish {
+pub enum BlockMarking {
     /// Off inside a comment, else on.
     Toggle,
     /// On, also where it is one.
@@ -40,7 +40,7 @@ enum Deed {
 }
 
 /// Carries `wish` out on every selection, each in the language in which it begins.
-pub fn blocks(scene: &Scene, wish: Wish) -> Outcome {
+pub fn blocks(scene: &Scene, wish: BlockMarking) -> Outcome {
     let has_marks = |each: Selection| !scene.language_at(each.start()).block.is_empty();
     if !scene.cursors.iter().any(has_marks) {
         return without_block_marks(scene, wish);
@@ -64,11 +64,11 @@ fn marks_at(language: &Language) -> &BlockMarks {
     &language.block[0]
 }
 
-fn without_block_marks(scene: &Scene, wish: Wish) -> Outcome {
+fn without_block_marks(scene: &Scene, wish: BlockMarking) -> Outcome {
     let lines = match wish {
-        Wish::Toggle => super::Wish::Toggle,
-        Wish::On => super::Wish::On,
-        Wish::Off => super::Wish::Off,
+        BlockMarking::Toggle => super::LineMarking::Toggle,
+        BlockMarking::On => super::LineMarking::On,
+        BlockMarking::Off => super::LineMarking::Off,
     };
     let outcome = super::lines(scene, lines);
     let said = outcome.message.clone().unwrap_or_default();
@@ -108,13 +108,13 @@ fn with_blanks(text: &Text, span: Span) -> Span {
     Span::new(Byte(span.start.0 - blanks_before), span.end + blanks_behind)
 }
 
-fn deed_for(scene: &Scene, each: Selection, wish: Wish) -> Deed {
+fn deed_for(scene: &Scene, each: Selection, wish: BlockMarking) -> Deed {
     let span = wanted_span(scene, each);
     let at_caret = || each.is_caret().then(|| block_around(scene, each.span())).flatten();
-    let around = if wish == Wish::On { None } else { at_caret().or_else(|| block_around(scene, span)) };
+    let around = if wish == BlockMarking::On { None } else { at_caret().or_else(|| block_around(scene, span)) };
     match (around, wish) {
         (Some(block), _) => Deed::Unwrap(block),
-        (None, Wish::Off) => Deed::Nothing,
+        (None, BlockMarking::Off) => Deed::Nothing,
         (None, _) => Deed::Wrap(span),
     }
 }
@@ -297,7 +297,7 @@ fn wrap(scene: &Scene, builder: &mut ChangeBuilder, span: Span) {
         return;
     }
     builder.insert(span.start, &format!("{gap}{} ", marks.open));
-    for place in disarm::places_to_disarm(&content, marks, language.nests) {
+    for place in escaping::places_to_escape(&content, marks, escaping::Nesting::of(&language)) {
         builder.insert(span.start + place, "\\");
     }
     builder.insert(span.end, &format!(" {}", marks.close));
@@ -337,7 +337,7 @@ fn unwrap(scene: &Scene, builder: &mut ChangeBuilder, block: Block) {
     let body_end = last.map_or(close_start, |span| span.start).max(body_start);
     builder.remove(first.unwrap_or(Span::new(start, open_end)));
     let characters = text.slice(Span::new(body_start, body_end));
-    for place in disarm::places_to_rearm(&characters, marks, language.nests) {
+    for place in escaping::places_to_unescape(&characters, marks, escaping::Nesting::of(&language)) {
         builder.remove(Span::new(body_start + place, body_start + place + 1));
     }
     builder.remove(Span::new(body_end, last.map_or(block.span.end, |span| span.end)));

@@ -5,6 +5,7 @@
 
 use super::marking::{Lines, Part};
 use crate::languages::Language;
+use crate::structure::Roles;
 use crate::units::{Line, Span};
 use crate::verbs::scene::{Run, Scene};
 use std::sync::Arc;
@@ -12,7 +13,7 @@ use std::sync::Arc;
 /// Adds the lines of `run`, a part for each of their languages.
 pub(super) fn add(scene: &Scene, run: &Run, all_blank: bool, to: &mut Lines) {
     let first = to.parts.len();
-    let between = scene.language.between_tags().filter(|_| scene.tree.is_some());
+    let between = scene.language.between_tags().filter(|_| scene.structure.has_grammar());
     if scene.language.embeds.is_empty() && between.is_none() {
         to.parts.push(Part { language: scene.syntax.file_language(), all_blank });
         to.add(run.first, run.len(), first);
@@ -49,9 +50,10 @@ fn set_between_tags(scene: &Scene, run: &Run, between: &Arc<Language>, languages
 /// Whether what `line` begins with is a child of an element, and not in one of its tags or in code again.
 fn is_between_tags(scene: &Scene, line: Line) -> bool {
     let at = scene.text.indentation_span(line).end;
-    let inside = scene.nodes_around(Span::at(at)).into_iter().filter(|node| node.span.start < at && at < node.span.end);
-    let innermost = inside.map(|node| node.kind).find(|kind| kind.starts_with("jsx_") && *kind != "jsx_text");
-    matches!(innermost, Some("jsx_element" | "jsx_fragment"))
+    let mut inside =
+        scene.nodes_around(Span::at(at)).into_iter().filter(|node| node.span.start < at && at < node.span.end);
+    let innermost = inside.find(|node| node.is(Roles::MARKUP));
+    innermost.is_some_and(|node| node.is(Roles::MARKUP_ELEMENT))
 }
 
 /// Whether the markup is inside the language, not around it.

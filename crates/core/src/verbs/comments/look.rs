@@ -1,6 +1,7 @@
 //! What stands on lines: which of them are comments, and where their text begins.
 
-use super::{Style, disarm};
+use super::escaping;
+use super::style::Style;
 use crate::languages::{BlockMarks, Fixed, Language};
 use crate::text::Text;
 use crate::text::cells::{TabWidth, width};
@@ -133,7 +134,7 @@ pub(super) fn marked_by_wrap(content: &str, marks: &BlockMarks, nests: bool) -> 
     let end = content.trim_end().len();
     let body = content.get(start..end)?;
     let inner = body.strip_prefix(marks.open.as_str())?.strip_suffix(marks.close.as_str())?;
-    let is_one = if nests { disarm::is_balanced(inner, marks) } else { !inner.contains(marks.close.as_str()) };
+    let is_one = if nests { escaping::is_balanced(inner, marks) } else { !inner.contains(marks.close.as_str()) };
     is_one.then(|| Marked {
         open: Span::new(Byte(start), Byte(start + marks.open.len())),
         close: Some(Span::new(Byte(end - marks.close.len()), Byte(end))),

@@ -1,11 +1,12 @@
 //! Marking lines: all of them are counted, what is done to each part of a run is decided, and the change is built.
 //! Counting and building go over the lines in their order, by halves where there are many.
 
+use super::escaping;
 use super::look::{self, Here, Looked, Marked};
-use super::{Style, Wish, disarm, style_of};
-use crate::changes::{Change, ChangeBuilder, built};
-use crate::halves::in_halves;
+use super::style::{LineMarking, Style, style_of};
+use crate::changes::{Change, ChangeBuilder, build_parallel};
 use crate::languages::Language;
+use crate::parallel::split_in_two;
 use crate::text::Text;
 use crate::text::cells::TabWidth;
 use crate::text::reader::Reader;
@@ -113,8 +114,8 @@ impl Tally {
     }
 
     /// Whether `wish` takes the marks off all lines that have some.
-    fn takes_off(&self, wish: Wish) -> bool {
-        wish == Wish::Off || (wish == Wish::Toggle && self.marked == self.lines)
+    fn takes_off(&self, wish: LineMarking) -> bool {
+        wish == LineMarking::Off || (wish == LineMarking::Toggle && self.marked == self.lines)
     }
 }
 
@@ -135,10 +136,10 @@ struct Plan<'a> {
 }
 
 impl<'a> Plan<'a> {
-    fn of(part: &'a Part, tally: Tally, wish: Wish) -> Option<Plan<'a>> {
+    fn of(part: &'a Part, tally: Tally, wish: LineMarking) -> Option<Plan<'a>> {
         let style = style_of(&part.language)?;
         let takes_off = tally.takes_off(wish);
-        let on_marked = wish == Wish::Toggle && !takes_off;
+        let on_marked = wish == LineMarking::Toggle && !takes_off;
         let (opening, closing) = match style {
             Style::Mark(marks, _) => (format!("{} ", marks[0]), String::new()),
             Style::Wrap(marks) => (format!("{} ", marks.open), format!(" {}", marks.close)),
@@ -146,8 +147,8 @@ impl<'a> Plan<'a> {
         Some(Plan {
             style,
             part,
-            puts_on: [on_marked, on_marked || matches!(wish, Wish::On | Wish::Flip)],
-            takes_off: takes_off || wish == Wish::Flip,
+            puts_on: [on_marked, on_marked || matches!(wish, LineMarking::On | LineMarking::Flip)],
+            takes_off: takes_off || wish == LineMarking::Flip,
             column: if on_marked { tally.least } else { tally.least_unmarked },
             spaced: tally.spaced,
             opening,
@@ -211,11 +212,11 @@ impl Lines {
     }
 
     /// Marks the lines of `text` as `wish` says.
-    pub fn marked(&self, text: &Text, tabs: TabWidth, wish: Wish) -> Marking {
+    pub fn marked(&self, text: &Text, tabs: TabWidth, wish: LineMarking) -> Marking {
         let (tallies, seen) = self.counted(text, tabs);
         let plans = self.parts.iter().zip(&tallies).map(|(part, tally)| Plan::of(part, *tally, wish));
         let plans: Vec<Option<Plan>> = plans.collect();
-        let (change, counts) = built(text, self.len(), |builder, range| {
+        let (change, counts) = build_parallel(text, self.len(), |builder, range| {
             let mut pen = Pen { reader: Reader::new(text), tabs, builder, counts: [0; 2] };
             let mut begin = 0;
             for half in &seen {
@@ -233,14 +234,14 @@ impl Lines {
             pen.counts
         });
         let count = |which: usize| counts.iter().map(|part| part.made[which]).sum();
-        let kept = tallies.iter().filter(|tally| wish != Wish::Flip && !tally.takes_off(wish));
+        let kept = tallies.iter().filter(|tally| wish != LineMarking::Flip && !tally.takes_off(wish));
         Marking { change, on: count(0), off: count(1), were: kept.map(|tally| tally.marked).sum() }
     }
 
     /// What is known of the lines of each part, and what was seen of each line, by halves.
     fn counted(&self, text: &Text, tabs: TabWidth) -> (Vec<Tally>, Vec<Vec<Seen>>) {
         let styles: Vec<Option<Style>> = self.parts.iter().map(|part| style_of(&part.language)).collect();
-        let halves = in_halves(self.len(), |range| {
+        let halves = split_in_two(self.len(), |range| {
             let (mut reader, mut seen) = (Reader::new(text), Vec::with_capacity(range.len()));
             let mut tallies = vec![Tally::NONE; self.parts.len()];
             for (lines, at) in self.within(range) {
@@ -357,7 +358,11 @@ impl Marker<'_, '_, '_> {
             }
             Style::Wrap(marks) => {
                 self.builder.insert(at, &plan.opening);
-                for place in disarm::places_to_disarm(&content[at - start..], marks, plan.part.language.nests) {
+                for place in escaping::places_to_escape(
+                    &content[at - start..],
+                    marks,
+                    escaping::Nesting::of(&plan.part.language),
+                ) {
                     self.builder.insert(at + place, "\\");
                 }
                 self.builder.insert(start + content.len(), &plan.closing);
@@ -379,7 +384,7 @@ impl Marker<'_, '_, '_> {
             inner = Span::new(inner.start, inner.end - 1);
         }
         let characters = &here.content[inner.start.0..inner.end.0];
-        for at in disarm::places_to_rearm(characters, marks, plan.part.language.nests) {
+        for at in escaping::places_to_unescape(characters, marks, escaping::Nesting::of(&plan.part.language)) {
             self.builder.remove(place(Span::new(inner.start + at, inner.start + at + 1)));
         }
         self.builder.remove(place(Span::new(inner.end, close.end)));

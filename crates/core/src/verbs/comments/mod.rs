@@ -5,43 +5,27 @@
 //! linear in the touched lines.
 
 pub mod block;
-pub mod disarm;
+pub mod escaping;
 mod groups;
 mod look;
 mod marking;
 pub mod reflow;
+mod style;
 
 use super::scene::{Outcome, Run, Scene, counted};
 use crate::changes::{Bias, Change, Edit, Mapper};
 use crate::cursors::{CursorSet, Selection};
-use crate::halves::in_halves;
+use crate::languages::Language;
 use crate::languages::scanner::Kind;
-use crate::languages::{BlockMarks, Fixed, Language};
+use crate::parallel::split_in_two;
 use crate::text::reader::Reader;
 use crate::units::Line;
 use marking::{Lines, Marking};
-
-/// What is done to the lines of a run.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum Wish {
-    /// Off when every line is a comment, else on, once more where it is one already.
-    Toggle,
-    /// On, where it is not.
-    On,
-    /// Off, where it is.
-    Off,
-    /// Each line by itself: on where it is off, off where it is on.
-    Flip,
-}
-
-/// How a language marks a whole line.
-enum Style<'a> {
-    Mark(&'a [String], Option<&'a Fixed>),
-    Wrap(&'a BlockMarks),
-}
+pub use style::LineMarking;
+use style::{Style, style_of};
 
 /// Carries `wish` out on every run; in each, every language's lines by themselves.
-pub fn lines(scene: &Scene, wish: Wish) -> Outcome {
+pub fn lines(scene: &Scene, wish: LineMarking) -> Outcome {
     let runs = scene.runs_with_last();
     if let Some(refusal) = refusal(scene, &runs) {
         return refusal;
@@ -50,7 +34,7 @@ pub fn lines(scene: &Scene, wish: Wish) -> Outcome {
     for (run, all_blank) in runs.iter().zip(are_blank(scene, &runs)) {
         groups::add(scene, run, all_blank, &mut lines);
     }
-    let marking = lines.marked(scene.text, scene.layout.tabs, wish);
+    let marking = lines.marked(scene.text, scene.settings.tabs, wish);
     let message = message(&marking, &lines);
     let change = marking.change;
     if change.is_empty() {
@@ -73,7 +57,7 @@ pub fn lines(scene: &Scene, wish: Wish) -> Outcome {
 /// For each run, whether it has nothing but blank lines.
 fn are_blank(scene: &Scene, runs: &[Run]) -> Vec<bool> {
     let text = scene.text;
-    let halves = in_halves(runs.len(), |part| {
+    let halves = split_in_two(runs.len(), |part| {
         let mut reader = Reader::new(text);
         let mut is_blank = |line| reader.content(line).trim_start().is_empty();
         runs[part].iter().map(|run| run.lines().all(&mut is_blank)).collect::<Vec<_>>()
@@ -94,14 +78,6 @@ fn message(marking: &Marking, lines: &Lines) -> String {
     }
 }
 
-fn style_of(language: &Language) -> Option<Style<'_>> {
-    match (language.line.is_empty(), language.block.first()) {
-        (false, _) => Some(Style::Mark(&language.line, language.fixed.as_ref())),
-        (true, Some(marks)) => Some(Style::Wrap(marks)),
-        (true, None) => None,
-    }
-}
-
 fn no_marks(language: &Language) -> String {
     match &language.commented_variant {
         Some(variant) => format!("{} has no comments; {variant} has", language.title),
@@ -119,9 +95,9 @@ fn refusal(scene: &Scene, runs: &[Run]) -> Option<Outcome> {
     let kinds = scene.syntax.kinds_before(&asked);
     let first_in = |kind: Kind| kinds.iter().position(|found| *found == kind).map(|index| edges[index][1]);
     let in_string = first_in(Kind::String);
-    if let Some(line) = in_string.filter(|_| scene.memory.held.as_deref() != Some(runs)) {
+    if let Some(line) = in_string.filter(|_| scene.memory.needs_confirmation.as_deref() != Some(runs)) {
         let message = format!("line {} is inside a string: press again to do it all the same", line.0 + 1);
-        return Some(Outcome { held: Some(runs.to_vec()), ..Outcome::nothing(message) });
+        return Some(Outcome { needs_confirmation: Some(runs.to_vec()), ..Outcome::nothing(message) });
     }
     let wraps = |line: &Line| {
         let language = scene.language_at(scene.text.indentation_span(*line).end);

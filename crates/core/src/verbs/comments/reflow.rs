@@ -60,7 +60,7 @@ pub fn reflow(scene: &Scene) -> Outcome {
     }
     let change = builder.finish();
     if change.is_empty() {
-        return Outcome::nothing(format!("laid out in {} cells already", scene.layout.text_width));
+        return Outcome::nothing(format!("laid out in {} cells already", scene.settings.text_width));
     }
     let mapped = scene.cursors.mapped_each(&change, crate::changes::Bias::After);
     let moved = |(each, other): (Selection, Selection)| {
@@ -72,7 +72,7 @@ pub fn reflow(scene: &Scene) -> Outcome {
             (None, None) => other,
             (anchor, head) => {
                 let to = |at: Byte, found: Option<&(Span, String, Byte)>, fallback: Byte| {
-                    found.map_or(fallback, |(old, new, start)| same_letter(scene, at, *old, new, *start))
+                    found.map_or(fallback, |(old, new, start)| same_letter(scene, at, *old, (new, *start)))
                 };
                 Selection {
                     anchor: to(each.anchor, anchor, other.anchor),
@@ -88,7 +88,7 @@ pub fn reflow(scene: &Scene) -> Outcome {
 }
 
 /// Where the letter at `at` is in the text that took the place of `old`: as many letters in.
-fn same_letter(scene: &Scene, at: Byte, old: Span, new: &str, start: Byte) -> Byte {
+fn same_letter(scene: &Scene, at: Byte, old: Span, (new, start): (&str, Byte)) -> Byte {
     let marks = ['/', '*', '#', '-', ';', '%', '!'];
     let counts = |c: char| !c.is_whitespace() && !marks.contains(&c);
     let before = scene.text.slice(Span::new(old.start, at)).chars().filter(|c| counts(*c)).count();
@@ -196,8 +196,8 @@ fn parts(scene: &Scene, line: Line) -> Option<Parts> {
 }
 
 fn laid_out(scene: &Scene, paragraph: &Paragraph) -> String {
-    let tabs: TabWidth = scene.layout.tabs;
-    let limit = scene.layout.text_width;
+    let tabs: TabWidth = scene.settings.tabs;
+    let limit = scene.settings.text_width;
     let cells = |text: &str| width(text, tabs).0;
     let mut out = paragraph.leads[0].clone();
     let mut column = cells(&out);
@@ -205,7 +205,7 @@ fn laid_out(scene: &Scene, paragraph: &Paragraph) -> String {
     for word in &paragraph.words {
         let wide = cells(word);
         if !is_first && column + 1 + wide > limit {
-            out.push_str(scene.layout.line_end.as_str());
+            out.push_str(scene.settings.line_end.as_str());
             out.push_str(&paragraph.leads[1]);
             column = cells(&paragraph.leads[1]);
         } else if !is_first {

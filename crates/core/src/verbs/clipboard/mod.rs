@@ -1,0 +1,246 @@
+//! Copying, cutting, pasting: a clip has one piece for each cursor, and knows whether its pieces are lines.
+
+pub mod clip;
+
+use crate::changes::ChangeBuilder;
+use crate::cursors::{CursorSet, Selection};
+use crate::text::cells::width;
+use crate::text::indent::leading;
+use crate::units::{Cell, Line, Span};
+use crate::verbs::clipboard::clip::{Clip, Piece};
+use crate::verbs::scene::{Outcome, Scene, counted};
+
+/// Whether a pasted piece takes the depth of its new place.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Depth {
+    /// It does.
+    OfPlace,
+    /// It stays as it is.
+    AsItIs,
+}
+
+/// The selected texts, or, where nothing is selected, the lines.
+#[must_use]
+pub fn clip_of(scene: &Scene) -> Clip {
+    let text = scene.text;
+    let depth = |line: Line| Some(text.depth_of(line, scene.settings.tabs));
+    if scene.cursors.iter().all(Selection::is_caret) {
+        let lines = scene.runs().into_iter().flat_map(|run| run.lines());
+        let piece = |line: Line| Piece { text: text.content(line).into_owned(), depth: depth(line) };
+        return Clip { pieces: lines.map(piece).collect(), lines: true };
+    }
+    let selected = scene.cursors.iter().filter(|each| !each.is_caret());
+    let piece = |each: Selection| Piece {
+        text: text.slice(each.span()).into_owned(),
+        depth: depth(text.line_of(each.start())),
+    };
+    Clip { pieces: selected.map(piece).collect(), lines: false }
+}
+
+pub(crate) fn described(clip: &Clip) -> String {
+    counted(clip.pieces.len(), if clip.lines { "line" } else { "piece" })
+}
+
+/// Copies.
+pub fn copy(scene: &Scene) -> Outcome {
+    let clip = clip_of(scene);
+    if clip.is_empty() {
+        return Outcome::nothing("nothing here to copy");
+    }
+    let message = format!("copied {}", described(&clip));
+    Outcome { clip: Some(clip), ..Outcome::nothing(message) }
+}
+
+/// Copies and removes.
+pub fn cut(scene: &Scene) -> Outcome {
+    let clip = clip_of(scene);
+    if clip.is_empty() {
+        return Outcome::nothing("nothing here to cut");
+    }
+    let message = format!("cut {}", described(&clip));
+    let mut outcome = if clip.lines {
+        crate::verbs::lines::delete(scene)
+    } else {
+        crate::verbs::text::typing::delete_selected(scene)
+    };
+    outcome.clip = Some(clip);
+    outcome.saying(message)
+}
+
+/// Pastes `clip`: a piece for each cursor where the numbers agree, a line for each where one piece has as
+/// many lines, else all of it at each.
+pub fn paste(scene: &Scene, clip: &Clip, depth: Depth) -> Outcome {
+    if clip.is_empty() {
+        return Outcome::nothing("nothing was copied yet");
+    }
+    let share = shares(clip, scene.cursors.len());
+    let pasting = Pasting { scene, depth };
+    let has_selection = scene.cursors.iter().any(|each| !each.is_caret());
+    let (change, cursors) = match clip.lines && !has_selection {
+        true => pasting.lines_above(&share),
+        false => pasting.in_place(&share),
+    };
+    let message = match share {
+        Share::Each(_) => format!("pasted {}, one each", counted(scene.cursors.len(), "piece")),
+        Share::All(_) => format!("pasted {}", described(clip)),
+    };
+    Outcome::edit(change, cursors).saying(message)
+}
+
+/// What each cursor gets.
+enum Share {
+    /// Its own piece.
+    Each(Vec<Piece>),
+    /// All of it.
+    All(Vec<Piece>),
+}
+
+impl Share {
+    fn of(&self, cursor: usize) -> &[Piece] {
+        match self {
+            Share::Each(pieces) => &pieces[cursor..=cursor],
+            Share::All(pieces) => pieces,
+        }
+    }
+}
+
+fn shares(clip: &Clip, cursors: usize) -> Share {
+    if clip.pieces.len() == cursors && cursors > 1 {
+        return Share::Each(clip.pieces.clone());
+    }
+    if let ([only], true) = (clip.pieces.as_slice(), cursors > 1) {
+        let whole = only.text.strip_suffix('\n').map_or(only.text.as_str(), |t| t.strip_suffix('\r').unwrap_or(t));
+        let lines: Vec<&str> = whole.split('\n').map(|line| line.strip_suffix('\r').unwrap_or(line)).collect();
+        if lines.len() == cursors {
+            let piece = |line: &&str| Piece { text: (*line).to_owned(), depth: None };
+            return Share::Each(lines.iter().map(piece).collect());
+        }
+    }
+    Share::All(clip.pieces.clone())
+}
+
+struct Pasting<'a, 'b> {
+    scene: &'a Scene<'b>,
+    depth: Depth,
+}
+
+impl Pasting<'_, '_> {
+    /// Each cursor's pieces replace its selection.
+    fn in_place(&self, share: &Share) -> (crate::changes::Change, CursorSet) {
+        let mut builder = ChangeBuilder::new(self.scene.text);
+        let mut index = 0;
+        let cursors = self.scene.cursors.map(|each| {
+            let pieces: Vec<String> = share.of(index).iter().map(|piece| self.fitted(piece, each)).collect();
+            let characters = pieces.join(self.scene.settings.line_end.as_str());
+            index += 1;
+            let at = builder.now(each.start()) + characters.len();
+            builder.replace(each.span(), &characters);
+            Selection::caret(at)
+        });
+        (builder.finish(), cursors)
+    }
+
+    /// Each cursor's lines go above its line; the caret stays where it was in it.
+    fn lines_above(&self, share: &Share) -> (crate::changes::Change, CursorSet) {
+        let text = self.scene.text;
+        let end = self.scene.settings.line_end.as_str();
+        let mut builder = ChangeBuilder::new(text);
+        let mut done = None;
+        for (index, each) in self.scene.cursors.iter().enumerate() {
+            let line = text.line_of(each.head);
+            // Carets in one line share one place: all of a clip goes there once, pieces of their own do not.
+            if matches!(share, Share::All(_)) && done == Some(line) {
+                continue;
+            }
+            done = Some(line);
+            let place = text.line_start(line);
+            let lines: Vec<&Piece> = share.of(index).iter().collect();
+            let shift = if lines.len() > 1 { self.shift(lines[0], self.depth_of_place(line)) } else { 0 };
+            let fitted = |piece: &&Piece| self.convert(&self.shifted(&piece.text, shift, 0)) + end;
+            builder.insert(place, &lines.iter().map(fitted).collect::<String>());
+        }
+        let change = builder.finish();
+        let cursors = self.scene.cursors.mapped(&change, crate::changes::Bias::After);
+        (change, cursors)
+    }
+
+    fn depth_of_place(&self, line: Line) -> Cell {
+        self.scene.text.depth_of(line, self.scene.settings.tabs)
+    }
+
+    fn convert(&self, characters: &str) -> String {
+        match self.depth {
+            Depth::OfPlace => self.scene.settings.line_end.convert(characters),
+            Depth::AsItIs => characters.to_owned(),
+        }
+    }
+
+    /// `piece` as it goes in for `each`: its line ends those of the file, its lines at the depth of the place.
+    fn fitted(&self, piece: &Piece, each: Selection) -> String {
+        if !piece.text.contains('\n') {
+            return self.convert(&piece.text);
+        }
+        let line = self.scene.text.line_of(each.start());
+        let before = self.scene.text.slice(Span::new(self.scene.text.line_start(line), each.start()));
+        let only_white_before = before.trim().is_empty();
+        // Whole lines that go in at a line's very start, or take its place, stand as deep as it does.
+        let is_for_lines = before.is_empty() && (piece.text.ends_with('\n') || !each.is_caret());
+        let is_beside_a_line = is_for_lines && !self.scene.text.is_blank(line);
+        let fitted = match (is_beside_a_line, only_white_before) {
+            (true, _) => self.as_lines(piece, self.depth_of_place(line)),
+            (false, true) => self.reindented(piece, width(&before, self.scene.settings.tabs), true),
+            (false, false) => self.reindented(piece, self.depth_of_place(line), false),
+        };
+        self.convert(&fitted)
+    }
+
+    /// All lines moved so that the first is `place` deep, its own white space before it.
+    fn as_lines(&self, piece: &Piece, place: Cell) -> String {
+        if self.depth == Depth::AsItIs {
+            return piece.text.clone();
+        }
+        let shift = self.shift(piece, place);
+        let (first, rest) = piece.text.split_once('\n').unwrap_or((&piece.text, ""));
+        let white = if leading(first).is_some() {
+            self.scene.settings.unit.fill(place, self.scene.settings.tabs)
+        } else {
+            String::new()
+        };
+        format!("{white}{}\n{}", first.trim_start(), self.shifted(rest, shift, 0))
+    }
+
+    /// The first line gets the depth of the place, the others keep their depths relative to it.
+    fn reindented(&self, piece: &Piece, place: Cell, only_white_before: bool) -> String {
+        let shift = self.shift(piece, place);
+        if !only_white_before {
+            return self.shifted(&piece.text, shift, 1);
+        }
+        let (first, rest) = piece.text.split_once('\n').unwrap_or((&piece.text, ""));
+        let first = if self.depth == Depth::OfPlace { first.trim_start() } else { first };
+        format!("{first}\n{}", self.shifted(rest, shift, 0))
+    }
+
+    /// How far lines go in (out, where negative) to bring `piece` to the depth `place`.
+    fn shift(&self, piece: &Piece, place: Cell) -> i64 {
+        if self.depth == Depth::AsItIs {
+            return 0;
+        }
+        let tabs = self.scene.settings.tabs;
+        let own = || piece.text.lines().find_map(leading).map(|white| width(white, tabs));
+        let source = piece.depth.or_else(own).unwrap_or_default();
+        i64::from(place.0) - i64::from(source.0)
+    }
+
+    /// `characters` with every line from the `from`th on moved by `shift` cells; blank lines stay.
+    fn shifted(&self, characters: &str, shift: i64, from: usize) -> String {
+        let (tabs, unit) = (self.scene.settings.tabs, self.scene.settings.unit);
+        let moved = |(index, line): (usize, &str)| match leading(line) {
+            Some(white) if index >= from && shift != 0 => {
+                let depth = (i64::from(width(white, tabs).0) + shift).max(0);
+                unit.fill(Cell(depth as u32), tabs) + &line[white.len()..]
+            }
+            _ => line.to_owned(),
+        };
+        characters.split('\n').enumerate().map(moved).collect::<Vec<_>>().join("\n")
+    }
+}

@@ -1,0 +1,96 @@
+//! Renaming: every use of a name becomes a cursor, stage by stage.
+
+use crate::cursors::{CursorSet, Selection};
+use crate::languages::scanner::Kind;
+use crate::search::Matches;
+use crate::search::pattern::kind_of;
+use crate::units::{Byte, Direction, Span};
+use crate::verbs::cursors::function_around;
+use crate::verbs::moves::occurrences::subject;
+use crate::verbs::scene::{Outcome, Scene, counted};
+use std::fmt::Write;
+
+/// Where a name is looked for, and in what.
+#[derive(Clone, Copy, PartialEq, Eq)]
+struct Reach {
+    within: Span,
+    only_code: bool,
+    called: &'static str,
+}
+
+/// The uses that one press takes, of all that there are within its reach.
+struct Stage {
+    reach: Reach,
+    taken: Vec<Span>,
+    all: Vec<(Span, Kind)>,
+}
+
+impl Stage {
+    fn of(&self, kind: Kind) -> usize {
+        self.all.iter().filter(|(_, other)| *other == kind).count()
+    }
+
+    /// What it has taken, and what the press after it would.
+    fn told(&self, name: &str, next: Option<&Stage>) -> String {
+        let mut said = format!("{} of {name} {}", counted(self.taken.len(), "use"), self.reach.called);
+        let (strings, comments) = (self.of(Kind::String), self.of(Kind::Comment));
+        if self.reach.only_code && strings + comments > 0 {
+            let _ = write!(said, ", {strings} in strings and {comments} in comments left out");
+        }
+        if let Some(next) = next {
+            let which = if next.reach.only_code { "in code" } else { "strings and comments too" };
+            let _ = write!(said, "; again: {} {}, {which}", next.taken.len(), next.reach.called);
+        }
+        said
+    }
+}
+
+/// Makes every use of the name at the caret a cursor: in its function, then there in strings and comments too, then in
+/// the whole file, then everywhere.
+pub fn rename_here(scene: &Scene) -> Outcome {
+    let Some((span, whole_words)) = subject(scene) else { return Outcome::nothing("no name here to change") };
+    let name = scene.text.slice(span).into_owned();
+    let function = function_around(scene, span.start);
+    let whole = scene.text.span();
+    let here = if function == whole { "in this file" } else { "here" };
+    let reaches = [
+        Reach { within: function, only_code: true, called: here },
+        Reach { within: function, only_code: false, called: here },
+        Reach { within: whole, only_code: true, called: "in this file" },
+        Reach { within: whole, only_code: false, called: "in this file" },
+    ];
+    let uses = |reach: Reach| uses(scene, &name, reach.within, whole_words);
+    // A name in a string or a comment is meant where the caret is in one.
+    let from_code = kind_of(scene.text, scene.syntax, span) == Kind::Code;
+    let mut stages: Vec<Stage> = Vec::new();
+    for reach in reaches.into_iter().filter(|reach| from_code || !reach.only_code) {
+        let all = uses(reach);
+        let counts = |kind: Kind| !reach.only_code || kind == Kind::Code;
+        let taken: Vec<Span> = all.iter().filter(|(_, kind)| counts(*kind)).map(|(span, _)| *span).collect();
+        if !taken.is_empty() && !stages.iter().any(|other| other.taken == taken) {
+            stages.push(Stage { reach, taken, all });
+        }
+    }
+    if stages.is_empty() {
+        return Outcome::nothing(format!("{name} is used nowhere here"));
+    }
+    let current: Vec<Span> = scene.cursors.iter().map(Selection::span).collect();
+    let at = stages.iter().position(|stage| stage.taken == current).map_or(0, |at| (at + 1) % stages.len());
+    let stage = &stages[at];
+    let primary = stage.taken.iter().position(|each| *each == span).unwrap_or(0);
+    let list: Vec<Selection> = stage.taken.iter().map(|each| Selection::over(*each, Direction::Forward)).collect();
+    let next = (stages.len() > 1).then(|| &stages[(at + 1) % stages.len()]);
+    Outcome::cursors(CursorSet::of(list, primary).taking_whole_words()).saying(stage.told(&name, next))
+}
+
+/// Every use of `name` within `within`, as a word where that counts, and what it stands in; none overlaps the one before.
+fn uses(scene: &Scene, name: &str, within: Span, whole_words: bool) -> Vec<(Span, Kind)> {
+    let mut free = Byte(0);
+    let counts = |found: &Span| {
+        let is_use = found.start >= free && (!whole_words || scene.text.is_whole_word(*found, scene.words()));
+        free = if is_use { found.end } else { free };
+        is_use
+    };
+    let found = Matches::within(scene.text, name, within).filter(counts);
+    found.map(|found| (found, kind_of(scene.text, scene.syntax, found))).collect()
+}

@@ -1,0 +1,3 @@
+//! What is shown of a file: folds.
+
+pub mod folding;

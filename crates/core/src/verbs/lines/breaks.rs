@@ -1,0 +1,219 @@
+//! Line breaks: with the right indentation, and inside comments and strings with what keeps them whole.
+
+use crate::changes::{Bias, Change, ChangeBuilder, Mapper};
+use crate::cursors::{CursorSet, Selection};
+use crate::history::Grouping;
+use crate::languages::lexical::Piece;
+use crate::languages::scanner::{Form, Kind};
+use crate::languages::{Language, Shape, StringForm};
+use crate::units::{Byte, Span};
+use crate::verbs::lines::indent::indentation_behind;
+use crate::verbs::scene::{Outcome, Scene};
+
+/// What a line break at a place removes and puts in.
+struct Break {
+    gap: Span,
+    with: String,
+    /// Where in `with` the caret goes.
+    caret: usize,
+    /// Where in `with` a caret goes that stays before the line end.
+    split_caret: usize,
+}
+
+/// A line end at every cursor; the next line gets the indentation, one unit more after an opener, and a
+/// closer that follows goes on a line of its own.
+pub fn line_break(scene: &Scene) -> Outcome {
+    let breaks = |each: Selection| {
+        if let Some(made) = literal_break(scene, each) {
+            return made;
+        }
+        let gap = without_blanks(scene, each.span());
+        let end = scene.settings.line_end.as_str();
+        let outer = scene.text.slice(scene.text.indentation_span(scene.text.line_of(gap.start))).into_owned();
+        let inner = indentation_behind(scene, gap.start);
+        let first = format!("{end}{inner}");
+        let closes = closes_pair(scene, gap) && inner != outer;
+        let with = if closes { format!("{first}{end}{outer}") } else { first.clone() };
+        Break { gap, with, caret: first.len(), split_caret: 0 }
+    };
+    let (change, heads) = break_lines(scene, breaks);
+    let cursors = with_heads(scene, &heads, |_, head| head);
+    Outcome::edit(change, cursors).grouped(Grouping::LineEnd)
+}
+
+/// A line end behind every caret, which stays before it; the rest keeps the indentation. A selection stays,
+/// and is split at its head.
+pub fn split_line(scene: &Scene) -> Outcome {
+    let (change, heads) = break_lines(scene, |each| {
+        if let Some(made) = literal_break(scene, Selection::caret(each.head)) {
+            return Break { caret: made.split_caret, ..made };
+        }
+        let gap = without_blanks(scene, Span::at(each.head));
+        let line = scene.text.line_of(gap.start);
+        let nothing_left = gap.end == scene.text.content_span(line).end;
+        let indentation = scene.text.slice(scene.text.indentation_span(line)).into_owned();
+        let end = scene.settings.line_end.as_str();
+        let with = if nothing_left { end.to_owned() } else { format!("{end}{indentation}") };
+        Break { gap, with, caret: 0, split_caret: 0 }
+    });
+    let mut mapper = Mapper::new(&change);
+    let cursors = with_heads(scene, &heads, |each, head| match each.is_caret() {
+        true => head,
+        false => mapper.map(each.anchor, Bias::Before),
+    });
+    Outcome::edit(change, cursors).saying("split the line")
+}
+
+/// Carries the breaks out; gives the change and where each caret goes.
+fn break_lines(scene: &Scene, breaks: impl Fn(Selection) -> Break) -> (Change, Vec<Byte>) {
+    let mut builder = ChangeBuilder::new(scene.text);
+    let (mut reach, mut heads) = (Byte(0), Vec::with_capacity(scene.cursors.len()));
+    for each in scene.cursors.iter() {
+        let made = breaks(each);
+        let gap = Span::new(made.gap.start.max(reach), made.gap.end.max(reach));
+        reach = gap.end;
+        heads.push(builder.now(gap.start) + made.caret);
+        builder.replace(gap, &made.with);
+    }
+    (builder.finish(), heads)
+}
+
+/// The cursors with their heads at `heads`; `anchor` says where each one's anchor goes.
+fn with_heads(scene: &Scene, heads: &[Byte], mut anchor: impl FnMut(Selection, Byte) -> Byte) -> CursorSet {
+    let mut heads = heads.iter().copied();
+    scene.cursors.map(|each| {
+        let head = heads.next().unwrap_or(each.head);
+        Selection::new(anchor(each, head), head)
+    })
+}
+
+/// `span` and the white space on both sides of it, within its lines.
+fn without_blanks(scene: &Scene, span: Span) -> Span {
+    let text = scene.text;
+    let is_blank = |c: Option<char>| c.is_some_and(|c| c == ' ' || c == '\t');
+    let (mut start, mut end) = (span.start, span.end);
+    while is_blank(text.char_before(start)) {
+        start = start - 1;
+    }
+    while is_blank(text.char_at(end)) {
+        end += 1;
+    }
+    Span::new(start, end)
+}
+
+/// Whether a closer stands right behind `gap` that answers the opener before it.
+fn closes_pair(scene: &Scene, gap: Span) -> bool {
+    let pair = (scene.text.char_before(gap.start), scene.text.char_at(gap.end));
+    matches!(pair, (Some('('), Some(')')) | (Some('['), Some(']')) | (Some('{'), Some('}')))
+        && scene.syntax.kind_at(gap.start) == Kind::Code
+}
+
+/// The break inside a comment or a string, where one needs more than a line end.
+fn literal_break(scene: &Scene, each: Selection) -> Option<Break> {
+    let at = each.start();
+    let line = scene.text.line_of(at);
+    if each.end() > scene.text.content_span(line).end {
+        return None;
+    }
+    let pieces = scene.syntax.pieces(line);
+    let piece = *pieces.iter().rev().find(|piece| piece.span.start < at && each.end() <= piece.span.end)?;
+    match piece.token.form {
+        Form::Line(_) => line_comment_break(scene, each, piece),
+        Form::Block(_) => star_break(scene, each, piece),
+        Form::Text(form) => {
+            let language = scene.language_at(piece.span.start);
+            string_break(scene, each, piece, (language.strings.get(usize::from(form))?, &language))
+        }
+        Form::Here | Form::Document | Form::Scalar | Form::Regex => None,
+    }
+}
+
+/// The next line gets the mark with its spacing. A mark with nothing behind it goes instead.
+fn line_comment_break(scene: &Scene, each: Selection, piece: Piece) -> Option<Break> {
+    let text = scene.text;
+    let line = text.line_of(each.start());
+    let comment = text.slice(piece.span);
+    let language = scene.language_at(piece.span.start);
+    let marks = language.line.iter().filter(|mark| comment.starts_with(mark.as_str()));
+    let mark = marks.map(String::len).max()?;
+    let spacing = comment[mark..].len() - comment[mark..].trim_start_matches([' ', '\t']).len();
+    let is_alone = text.indentation_span(line).end == piece.span.start;
+    let gap = without_blanks(scene, each.span());
+    let rest = text.slice(Span::new(gap.end, text.content_span(line).end.max(gap.end)));
+    if each.start() < piece.span.start + mark || (!is_alone && rest.trim().is_empty()) {
+        return None;
+    }
+    if is_alone && comment[mark..].trim().is_empty() {
+        let content = text.content_span(line);
+        return Some(Break { gap: content, with: String::new(), caret: 0, split_caret: 0 });
+    }
+    let indentation = text.slice(text.indentation_span(line)).into_owned();
+    let end = scene.settings.line_end.as_str();
+    let with = format!("{end}{indentation}{}", &comment[..mark + spacing]);
+    let gap = Span::new(gap.start.max(piece.span.start + mark), gap.end);
+    Some(Break { gap, caret: with.len(), with, split_caret: 0 })
+}
+
+/// The next line of a comment that uses stars gets one.
+fn star_break(scene: &Scene, each: Selection, piece: Piece) -> Option<Break> {
+    let text = scene.text;
+    let line = text.line_of(each.start());
+    let body = text.content(line);
+    let body = body.trim_start();
+    let below = Some(line.next()).filter(|next| *next <= text.last_line()).map(|next| text.content(next));
+    let star = if piece.token.opens {
+        let goes_on = below.is_some_and(|below| below.trim_start().starts_with('*'));
+        let is_inside =
+            each.start() >= piece.span.start + 2 && (!piece.token.closes || each.end() + 2 <= piece.span.end);
+        (is_inside && (text.slice(piece.span).starts_with("/**") || goes_on)).then_some(" * ")?
+    } else {
+        body.starts_with('*').then_some("* ")?
+    };
+    if piece.token.closes && each.end() + 1 >= piece.span.end {
+        return None;
+    }
+    let gap = without_blanks(scene, each.span());
+    let indentation = text.slice(text.indentation_span(line)).into_owned();
+    let rest_closes = text.has_at(gap.end, "*/");
+    let star = if rest_closes {
+        star.trim_end_matches(['*', ' ']).to_owned() + if piece.token.opens { " " } else { "" }
+    } else {
+        star.to_owned()
+    };
+    let with = format!("{}{indentation}{star}", scene.settings.line_end.as_str());
+    Some(Break { gap, caret: with.len(), with, split_caret: 0 })
+}
+
+/// A string that may not span lines is closed, joined by the language's concatenation, and opened again one
+/// unit further in.
+fn string_break(
+    scene: &Scene,
+    each: Selection,
+    piece: Piece,
+    (form, language): (&StringForm, &Language),
+) -> Option<Break> {
+    let text = scene.text;
+    let operator = language.concatenation.as_deref()?;
+    let is_on_one_line = piece.token.opens && piece.token.closes;
+    if form.lines || form.shape != Shape::Plain || piece.token.kind != Kind::String || !is_on_one_line {
+        return None;
+    }
+    let inside = Span::new(piece.span.start + form.open.len(), piece.span.end);
+    let is_inside = each.start() >= inside.start && each.end() + form.close.len() <= inside.end;
+    // A string that its line's end cut off has no closing quote.
+    if !is_inside || !text.slice(piece.span).ends_with(&form.close) {
+        return None;
+    }
+    let line = text.line_of(each.start());
+    let mut prefix_start = piece.span.start;
+    while text.char_before(prefix_start).is_some_and(|c| c.is_ascii_alphanumeric() || c == '_') {
+        prefix_start = prefix_start - 1;
+    }
+    let open = text.slice(Span::new(prefix_start, inside.start)).into_owned();
+    let indentation = text.slice(text.indentation_span(line)).into_owned() + &scene.settings.unit.text();
+    let operator = if operator.is_empty() { String::new() } else { format!(" {operator}") };
+    let gap = without_blanks(scene, each.span());
+    let gap = Span::new(gap.start.max(inside.start), gap.end.min(Byte(inside.end.0 - form.close.len())));
+    let with = format!("{}{operator}{}{indentation}{open}", form.close, scene.settings.line_end.as_str());
+    Some(Break { gap, caret: with.len(), with, split_caret: 0 })
+}

@@ -1,0 +1,330 @@
+//! Joining lines: one space for the line ends and white space between them, and what comments and strings need.
+//!
+//! Each run of at least two lines becomes one line; a single line takes the next along. Empty lines drop out.
+//! Cost: linear in the lines joined.
+
+use crate::changes::{Bias, ChangeBuilder, build_parallel};
+use crate::folds::Folds;
+use crate::languages::lexical::{Block, Piece, Scanned, Syntax};
+use crate::languages::scanner::{Form, Kind};
+use crate::text::Text;
+use crate::text::indent::leading_len;
+use crate::units::{Byte, Line, Span};
+use crate::verbs::scene::{Outcome, Run, Scene, counted};
+use std::borrow::Cow;
+
+/// What comes between two joined lines.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Between {
+    /// One space, where the neighbours do not forbid it.
+    Space,
+    /// Nothing.
+    Nothing,
+}
+
+const NO_SPACE_BEFORE: &[char] = &[')', ']', '}', ',', ';', '.'];
+const NO_SPACE_AFTER: &[char] = &['(', '[', '{'];
+
+/// How many lines up an opening bracket is looked for: statements are shorter.
+const BRACKET_LINES: usize = 200;
+
+/// Joins the lines of every run.
+pub fn join(scene: &Scene, between: Between) -> Outcome {
+    // A header takes in the next line, not all that is folded under it.
+    let folds = Folds::default();
+    let scene = &Scene { folds: &folds, ..*scene };
+    let runs = joined_runs(scene);
+    let block = |run: &Run| Block { first: run.first, start: run.start, count: run.len() };
+    let scanned = scene.syntax.scanned(&runs.iter().map(block).collect::<Vec<_>>());
+    // Where the lines of each run begin among all of them.
+    let firsts: Vec<usize> =
+        runs.iter().scan(0, |next, run| Some(std::mem::replace(next, *next + run.len()))).collect();
+    let (text, syntax) = (scene.text, scene.syntax);
+    let (change, parts) = build_parallel(text, runs.len(), |builder, part| {
+        let mut joining = Joining { text, syntax, builder, between, edits: Vec::new(), open_comment: None };
+        part.into_iter().try_for_each(|index| joining.run(&scanned[firsts[index]..][..runs[index].len()]))
+    });
+    if let Some(line) = parts.iter().find_map(|part| part.made.err()) {
+        return Outcome::nothing(format!(
+            "the comment on line {} would swallow what is joined behind it, and {} has no block comments",
+            line.0 + 1,
+            scene.language_at(text.line_start(line)).title
+        ));
+    }
+    if change.is_empty() {
+        return Outcome::nothing("no line below to join with");
+    }
+    let cursors = scene.remap(&change, |_| [Bias::Before; 2]);
+    let joints = scanned.len() - runs.len();
+    Outcome::edit(change, cursors).saying(format!("joined {}", counted(joints + 1, "line")))
+}
+
+/// The runs, those of a single line with the line after it; runs that grow together are one.
+fn joined_runs(scene: &Scene) -> Vec<Run> {
+    let last_real = scene.text.real_line_count().saturating_sub(1);
+    let mut runs: Vec<Run> = Vec::new();
+    for mut run in scene.runs() {
+        if run.len() == 1 {
+            run.last = Line((run.last.0 + 1).min(last_real));
+        }
+        match runs.last_mut() {
+            Some(before) if run.first <= before.last => {
+                before.last = before.last.max(run.last);
+                before.cursors.end = run.cursors.end;
+            }
+            _ => runs.push(run),
+        }
+    }
+    runs.retain(|run| run.len() > 1);
+    runs
+}
+
+/// A full line on its way into the joined one.
+struct Part<'a> {
+    line: &'a Scanned,
+    /// Its characters without the white space around them.
+    text: Cow<'a, str>,
+    /// Its content without the white space around it.
+    body: Span,
+}
+
+impl<'a> Part<'a> {
+    /// Its comments and literals.
+    fn pieces(&self) -> &'a [Piece] {
+        &self.line.pieces
+    }
+}
+
+struct Joining<'t, 'b> {
+    text: &'t Text,
+    syntax: &'b dyn Syntax,
+    builder: &'b mut ChangeBuilder<'t>,
+    between: Between,
+    /// What the run's joints replace: a comment that must be closed is found out only behind it.
+    edits: Vec<(Span, Cow<'static, str>)>,
+    /// A line comment that the joined line ends with so far.
+    open_comment: Option<Piece>,
+}
+
+impl<'t> Joining<'t, '_> {
+    /// Joins the lines of a run.
+    fn run(&mut self, lines: &[Scanned]) -> Result<(), Line> {
+        let [Scanned { content, .. }, .., last_line] = lines else { return Ok(()) };
+        let parts: Vec<Part> = lines.iter().filter_map(|line| self.part(line)).collect();
+        match parts.first() {
+            None => self.drop_blank_lines(content.start, last_line),
+            Some(first) => {
+                self.replace(Span::new(content.start, first.line.content.start), "");
+                self.open_comment = trailing_comment(first);
+            }
+        }
+        for pair in parts.windows(2) {
+            self.joint(&pair[0], &pair[1])?;
+        }
+        if let Some(last) = parts.last().filter(|last| last.line.line < last_line.line) {
+            self.drop_blank_lines(last.body.end, last_line);
+        }
+        self.edits.sort_by_key(|(span, _)| *span);
+        self.edits.drain(..).for_each(|(span, with)| self.builder.replace(span, &with));
+        Ok(())
+    }
+
+    fn replace(&mut self, span: Span, with: impl Into<Cow<'static, str>>) {
+        if !span.is_empty() {
+            self.edits.push((span, with.into()));
+        }
+    }
+
+    fn part<'p>(&mut self, line: &'p Scanned) -> Option<Part<'p>>
+    where
+        't: 'p,
+    {
+        let content = self.builder.reader().slice(line.content);
+        let start = line.content.start + leading_len(&content);
+        let text = match content {
+            Cow::Borrowed(content) => Cow::Borrowed(content.trim()),
+            Cow::Owned(content) => Cow::Owned(content.trim().to_owned()),
+        };
+        if text.is_empty() {
+            return None;
+        }
+        let body = Span::new(start, start + text.len());
+        Some(Part { line, text, body })
+    }
+
+    /// What is left of blank lines up to `last` goes, from `start` on; the line end of `last` stays.
+    fn drop_blank_lines(&mut self, start: Byte, last: &Scanned) {
+        self.replace(Span::new(start, last.content.end), "");
+    }
+
+    /// Joins `right` to `left`.
+    fn joint(&mut self, left: &Part, right: &Part) -> Result<(), Line> {
+        let mut gap = Span::new(left.body.end, right.body.start);
+        if let Some(mark) = self.continued_comment(right) {
+            gap.end = mark.min(right.body.end);
+            self.put(gap, left, right);
+            return Ok(());
+        }
+        if let Some(comment) = self.open_comment.take() {
+            self.close_comment(comment, left.line.line, gap)?;
+            self.open_comment = trailing_comment(right);
+            return Ok(());
+        }
+        if let Some(merged) = self.merged_strings(left, right) {
+            self.replace(merged, "");
+        } else {
+            gap.start = self.without_backslash(gap.start, left);
+            self.put(gap, left, right);
+        }
+        self.open_comment = trailing_comment(right);
+        Ok(())
+    }
+
+    fn put(&mut self, gap: Span, left: &Part, right: &Part) {
+        let before = left.text[..gap.start - left.body.start].chars().next_back();
+        let after = right.text[gap.end - right.body.start..].chars().next();
+        let forbids = before.is_none_or(|c| NO_SPACE_AFTER.contains(&c) || c.is_whitespace())
+            || after.is_none_or(|c| NO_SPACE_BEFORE.contains(&c));
+        let space = if self.between == Between::Nothing || forbids { "" } else { " " };
+        self.replace(gap, space);
+    }
+
+    /// Where `right`'s comment mark ends, if it is a comment line that goes on with a comment before it.
+    fn continued_comment(&self, right: &Part) -> Option<Byte> {
+        let text = self.text;
+        let skip_space = |at: Byte| at + leading_len(&text.slice(Span::new(at, right.body.end.max(at))));
+        if self.open_comment.is_some() {
+            let mark = right.pieces().iter().find(|piece| piece.span.start == right.body.start)?;
+            let Form::Line(_) = mark.token.form else { return None };
+            return Some(skip_space(mark.span.start + self.longest_mark(mark.span)));
+        }
+        let began_above = right.pieces().first().is_some_and(|piece| {
+            piece.token.kind == Kind::Comment && piece.span.start <= right.body.start && !piece.token.opens
+        });
+        if !began_above {
+            return None;
+        }
+        let starred = right.text.starts_with('*') && !right.text.starts_with("*/");
+        starred.then(|| skip_space(right.body.start + 1))
+    }
+
+    /// A line comment before code becomes a block comment.
+    fn close_comment(&mut self, comment: Piece, line: Line, gap: Span) -> Result<(), Line> {
+        let language = self.syntax.language_at(comment.span.start);
+        let Some(marks) = language.block.first() else { return Err(line) };
+        let inner = Span::new(comment.span.start + self.longest_mark(comment.span), gap.start);
+        let has_close = self.text.slice(inner).contains(marks.close.as_str());
+        if has_close {
+            return Err(line);
+        }
+        self.replace(Span::new(comment.span.start, inner.start), marks.open.clone());
+        let space = if self.between == Between::Nothing { "" } else { " " };
+        self.replace(gap, format!(" {}{space}", marks.close));
+        Ok(())
+    }
+
+    /// What goes between two string literals that only the language's concatenation joins: the closing
+    /// quote, the operator, the opening quote.
+    fn merged_strings(&mut self, left: &Part, right: &Part) -> Option<Span> {
+        if left.pieces().is_empty() || right.pieces().is_empty() {
+            return None;
+        }
+        let language = self.syntax.language_at(left.body.start);
+        let operator = language.concatenation.as_deref()?;
+        let text = self.text;
+        let (left_end, behind) = self.literal_end(left, operator)?;
+        let (right_start, before) = literal_start(self.text, right, operator)?;
+        let joined_once = operator.is_empty() || (behind != before);
+        let same_form = left_end.token.form == right_start.token.form;
+        let Form::Text(form) = left_end.token.form else { return None };
+        let form = language.strings.get(form as usize)?;
+        let plain = form.open == form.close;
+        let prefix = |piece: &Piece| prefix_before(text, piece.span.start);
+        let one_statement = !operator.is_empty() || self.inside_brackets(left) || self.is_continued(left);
+        // A string that its line's end cut off has no closing quote to take away.
+        let is_whole = |piece: &Piece| {
+            piece.span.len() >= form.open.len() + form.close.len() && text.slice(piece.span).ends_with(&form.close)
+        };
+        let plain = plain && is_whole(&left_end) && is_whole(&right_start);
+        let agree = joined_once && same_form && plain && one_statement && prefix(&left_end) == prefix(&right_start);
+        agree.then(|| Span::new(left_end.span.end - form.close.len(), right_start.span.start + form.open.len()))
+    }
+
+    /// The literal that `part` ends with, and whether the operator stands behind it.
+    fn literal_end(&self, part: &Part, operator: &str) -> Option<(Piece, bool)> {
+        let end = self.without_backslash(part.body.end, part);
+        let piece = *part.pieces().iter().rev().find(|piece| piece.span.start < end)?;
+        let tail = self.text.slice(Span::new(piece.span.end.min(end), end));
+        let tail = tail.trim();
+        let closed = piece.token.kind == Kind::String && piece.token.closes && piece.token.opens;
+        (closed && (tail.is_empty() || tail == operator)).then_some((piece, !tail.is_empty()))
+    }
+
+    /// The end of the text before `at`, less a backslash that continues the line.
+    fn without_backslash(&self, at: Byte, left: &Part) -> Byte {
+        if !self.is_continued(left) || at < left.body.end {
+            return at;
+        }
+        let body = self.text.slice(Span::new(left.body.start, at - 1));
+        left.body.start + body.trim_end().len()
+    }
+
+    fn is_continued(&self, part: &Part) -> bool {
+        part.text.ends_with('\\')
+            && self.syntax.language_at(part.body.start).backslash_continues
+            && part.pieces().last().is_none_or(|piece| piece.span.end < part.body.end)
+    }
+
+    /// The length of the longest mark of the language that the comment at `span` begins with.
+    fn longest_mark(&self, span: Span) -> usize {
+        let content = self.text.slice(span);
+        let language = self.syntax.language_at(span.start);
+        let marks = language.line.iter().filter(|mark| content.starts_with(mark.as_str()));
+        marks.map(String::len).max().unwrap_or(0)
+    }
+
+    /// Whether a bracket is open at the end of `part`, so that its statement goes on.
+    fn inside_brackets(&self, part: &Part) -> bool {
+        let (mut depth, here) = (0i32, part.line.line);
+        for line in (here.0.saturating_sub(BRACKET_LINES)..=here.0).rev().map(Line) {
+            let span = self.text.content_span(line);
+            let pieces = if line == here { Cow::Borrowed(part.pieces()) } else { Cow::Owned(self.syntax.pieces(line)) };
+            for (offset, c) in self.text.slice(span).char_indices().rev() {
+                let at = span.start + offset;
+                if pieces.iter().any(|piece| piece.span.start <= at && at < piece.span.end) {
+                    continue;
+                }
+                depth += i32::from(")]}".contains(c)) - i32::from("([{".contains(c));
+                if depth < 0 {
+                    return true;
+                }
+            }
+        }
+        false
+    }
+}
+
+fn literal_start(text: &Text, part: &Part, operator: &str) -> Option<(Piece, bool)> {
+    let piece = *part
+        .pieces()
+        .first()
+        .filter(|piece| piece.token.kind == Kind::String && piece.token.opens && piece.token.closes)?;
+    let head = text.slice(Span::new(part.body.start, piece.span.start));
+    let prefix = prefix_before(text, piece.span.start);
+    let head = head.strip_suffix(prefix.as_str())?.trim();
+    (head.is_empty() || head == operator).then_some((piece, !head.is_empty()))
+}
+
+/// Letters right before a literal: what makes it another kind of literal.
+fn prefix_before(text: &Text, at: Byte) -> String {
+    let mut start = at;
+    while text.char_before(start).is_some_and(|c| c.is_ascii_alphanumeric() || c == '_') {
+        start = start - 1;
+    }
+    text.slice(Span::new(start, at)).into_owned()
+}
+
+/// The line comment that `part` ends with.
+fn trailing_comment(part: &Part) -> Option<Piece> {
+    part.pieces().last().copied().filter(|piece| matches!(piece.token.form, Form::Line(_)))
+}

@@ -1,0 +1,356 @@
+//! Putting the depth of lines right: by brackets and block words where the language has them, else only the unit.
+//!
+//! Depths are cells. Lines that begin inside a string are left alone, for they would say something else; lines
+//! inside a comment move with its first line. Cost: the touched lines, and those above them up to a limit.
+
+use crate::changes::ChangeBuilder;
+use crate::languages::Structure;
+use crate::languages::scanner::Kind;
+use crate::units::{Cell, Line};
+use crate::verbs::lines::depth::finish;
+use crate::verbs::scene::{Outcome, Run, Scene, counted};
+
+/// How many lines above the first one the structure is read from; longer functions begin at column 0 anyway.
+const LINES_READ: usize = 5_000;
+
+/// Every touched line gets the depth that its structure has.
+pub fn reindent(scene: &Scene) -> Outcome {
+    let runs = scene.runs();
+    let depths = match &scene.language.structure {
+        Some(structure) => by_structure(scene, structure, &runs),
+        None => runs.iter().flat_map(|run| by_levels(scene, run)).collect(),
+    };
+    let mut builder = ChangeBuilder::new(scene.text);
+    let mut count = 0;
+    for (line, depth) in depths {
+        let span = scene.text.indentation_span(line);
+        let white = scene.settings.unit.fill(depth, scene.settings.tabs);
+        if scene.text.slice(span) != white {
+            builder.replace(span, &white);
+            count += 1;
+        }
+    }
+    if count == 0 {
+        return Outcome::nothing("the depths are right already");
+    }
+    finish(scene, builder, format!("put the depth of {} right", counted(count, "line")))
+}
+
+/// Something that is open: what closes it, and how deep its line is.
+#[derive(Clone, Copy, Debug)]
+struct Opener {
+    bracket: Option<char>,
+    depth: Cell,
+    /// Whether it is the body of a choice, in which labels stand.
+    is_choice: bool,
+    /// Whether a label has stood in it: what follows is one deeper.
+    is_labelled: bool,
+}
+
+/// What opens or closes on a line.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+enum Token {
+    Opens(Option<char>),
+    Closes(Option<char>),
+}
+
+/// Reads lines from the top and says how deep each should be.
+struct Reader<'a, 'b> {
+    scene: &'a Scene<'b>,
+    structure: &'a Structure,
+    open: Vec<Opener>,
+    /// How far the line moves on which the comment around began.
+    shift: i64,
+    /// Whether the line before begins a choice between labels.
+    begins_choice: bool,
+    /// Whether the code so far goes on: it ended with an operator, or with a condition without a body.
+    goes_on: bool,
+    /// Whether a clause has begun whose parts stand one deeper.
+    in_clause: bool,
+    /// The depth of the line before, where it closes something or is part of a chain: a chain goes on there.
+    chain: Option<Cell>,
+}
+
+fn by_structure(scene: &Scene, structure: &Structure, runs: &[Run]) -> Vec<(Line, Cell)> {
+    let mut depths = Vec::new();
+    let mut reader = Reader::new(scene, structure);
+    let mut next = Line(0);
+    for run in runs {
+        // What lies far above this run is not read on the way from the run before.
+        if run.first.0 - next.0 > 2 * LINES_READ {
+            reader = Reader::new(scene, structure);
+            next = beginning(scene, run.first);
+        }
+        for line in (next.0..=run.last.0).map(Line) {
+            let is_touched = run.first <= line;
+            if !scene.text.is_blank(line)
+                && let Some(depth) = reader.read(line, is_touched)
+                && is_touched
+            {
+                depths.push((line, depth));
+            }
+        }
+        next = run.last.next();
+    }
+    depths
+}
+
+/// Where reading begins for a line that is far down: at one in column 0, where there is one.
+fn beginning(scene: &Scene, line: Line) -> Line {
+    let far = line.0.saturating_sub(LINES_READ);
+    let is_outermost = |line: &Line| !scene.text.is_blank(*line) && scene.text.indentation_span(*line).is_empty();
+    let outermost = (0..=far).rev().take(LINES_READ).map(Line).find(is_outermost);
+    outermost.unwrap_or(Line(far.saturating_sub(LINES_READ)))
+}
+
+impl<'a, 'b> Reader<'a, 'b> {
+    /// Nothing read yet.
+    fn new(scene: &'a Scene<'b>, structure: &'a Structure) -> Reader<'a, 'b> {
+        Reader {
+            scene,
+            structure,
+            open: Vec::new(),
+            shift: 0,
+            begins_choice: false,
+            goes_on: false,
+            in_clause: false,
+            chain: None,
+        }
+    }
+
+    /// Takes in the next line; says how deep it should be, unless it must stay as it is.
+    fn read(&mut self, line: Line, is_touched: bool) -> Option<Cell> {
+        let own = self.scene.text.depth_of(line, self.scene.settings.tabs);
+        let depth = match self.scene.syntax.kind_before_line(line) {
+            Kind::String => None,
+            Kind::Comment => Some(Cell((i64::from(own.0) + self.shift).max(0) as u32)),
+            Kind::Code => self.depth_of_code(line),
+        };
+        let now = depth.filter(|_| is_touched).unwrap_or(own);
+        self.shift = i64::from(now.0) - i64::from(own.0);
+        self.take_in(line, now);
+        depth
+    }
+
+    fn depth_of_code(&self, line: Line) -> Option<Cell> {
+        let code = code_of(self.scene, line);
+        let code = code.trim();
+        if self.is_directive(code) {
+            return None;
+        }
+        let unit = self.scene.settings.unit.cells(self.scene.settings.tabs);
+        if let Some(Token::Closes(bracket)) =
+            tokens(self.structure, code).first().filter(|_| self.begins_with_closer(code))
+        {
+            let opener = self.open.iter().rev().find(|opener| opener.bracket == *bracket);
+            return Some(opener.map_or(Cell(0), |opener| opener.depth));
+        }
+        if let Some(depth) = self.chain.filter(|_| is_chain(code)) {
+            return Some(depth);
+        }
+        let Some(inner) = self.open.last() else {
+            return Some(if self.continues(code) { Cell(unit) } else { Cell(0) });
+        };
+        let is_label = inner.is_choice && is_label(code, &self.structure.labels);
+        let steps = match () {
+            () if is_label_outside(code, self.structure) => 0,
+            () if inner.is_labelled && !is_label => 2,
+            () => 1,
+        };
+        Some(inner.depth + unit * (steps + u32::from(self.continues(code))))
+    }
+
+    /// Whether `code` stands wherever its author wants it.
+    fn is_directive(&self, code: &str) -> bool {
+        !self.structure.directive.is_empty() && code.starts_with(&self.structure.directive)
+    }
+
+    /// Whether `code` goes on with what the line before began.
+    fn continues(&self, code: &str) -> bool {
+        let leads = ["&&", "||", "?.", "=>"].iter().any(|operator| code.starts_with(operator));
+        (leads || is_chain(code) || self.goes_on || self.in_clause) && !code.starts_with('{')
+    }
+
+    fn begins_with_closer(&self, code: &str) -> bool {
+        code.starts_with([')', ']', '}'])
+            || first_word(code).is_some_and(|word| is_one_of(&self.structure.closes, word))
+    }
+
+    /// Opens and closes what `line`, which is `depth` deep, opens and closes.
+    fn take_in(&mut self, line: Line, depth: Cell) {
+        let code = code_of(self.scene, line);
+        let code = code.trim();
+        if self.is_directive(code) || code.is_empty() {
+            return;
+        }
+        if is_label(code, &self.structure.labels)
+            && let Some(inner) = self.open.last_mut().filter(|inner| inner.is_choice)
+        {
+            inner.is_labelled = true;
+        }
+        let is_choice = code.split(|c| !is_word(c)).any(|word| word == "switch") || (self.begins_choice && code == "{");
+        for token in tokens(self.structure, code) {
+            match token {
+                Token::Opens(bracket) => self.open.push(Opener { bracket, depth, is_choice, is_labelled: false }),
+                Token::Closes(bracket) => {
+                    // A closer that answers nothing is passed over: the pattern of a shell's `case`.
+                    if let Some(index) = self.open.iter().rposition(|opener| opener.bracket == bracket) {
+                        self.open.truncate(index);
+                    }
+                }
+            }
+        }
+        self.begins_choice = is_choice;
+        self.chain = (is_chain(code) || self.begins_with_closer(code)).then_some(depth);
+        let ends_clause = code.starts_with('{') || code.ends_with(['{', ';']);
+        self.in_clause = is_one_of(&self.structure.clauses, code) || (self.in_clause && !ends_clause);
+        self.goes_on = ends_open(code) || (self.structure.opens.is_empty() && awaits_body(code));
+    }
+}
+
+/// Brackets and block words of the code of a line, in order.
+fn tokens(structure: &Structure, code: &str) -> Vec<Token> {
+    let mut tokens = Vec::new();
+    let mut rest = code;
+    let mut is_first = true;
+    while let Some(c) = rest.chars().next() {
+        let word = word_at_start(rest);
+        match c {
+            '(' | '[' | '{' => tokens.push(Token::Opens(Some(c))),
+            ')' => tokens.push(Token::Closes(Some('('))),
+            ']' => tokens.push(Token::Closes(Some('['))),
+            '}' => tokens.push(Token::Closes(Some('{'))),
+            _ => {
+                tokens.extend(is_one_of(&structure.closes, word).then_some(Token::Closes(None)));
+                let opens = is_one_of(&structure.opens, word);
+                let opens_first = is_first && is_one_of(&structure.opens_first, word);
+                tokens.extend((opens || opens_first).then_some(Token::Opens(None)));
+            }
+        }
+        is_first = false;
+        rest = &rest[word.len().max(c.len_utf8())..];
+    }
+    tokens
+}
+
+/// Whether a block that `code`, a part of a line without its strings and comments, opens by a word is open behind it.
+#[must_use]
+pub fn leaves_block_open(structure: &Structure, code: &str) -> bool {
+    let step = |open: u32, token: Token| match token {
+        Token::Opens(None) => open + 1,
+        Token::Closes(None) => open.saturating_sub(1),
+        Token::Opens(_) | Token::Closes(_) => open,
+    };
+    tokens(structure, code.trim()).into_iter().fold(0, step) > 0
+}
+
+/// The code of a line, with blanks in place of its strings and comments.
+#[must_use]
+pub fn code_of(scene: &Scene, line: Line) -> String {
+    let span = scene.text.content_span(line);
+    let mut code = scene.text.slice(span).into_owned().into_bytes();
+    for piece in scene.syntax.pieces(line) {
+        let fill = if piece.token.kind == Kind::String { b'"' } else { b' ' };
+        let [start, end] = [piece.span.start, piece.span.end].map(|at| at.min(span.end) - span.start);
+        code[start..end].fill(fill);
+    }
+    // Strings and comments begin and end between characters, so that this is UTF-8 still.
+    String::from_utf8_lossy(&code).into_owned()
+}
+
+fn is_word(c: char) -> bool {
+    c.is_alphanumeric() || c == '_'
+}
+
+/// The word that `code` begins with; nothing where it begins with something else.
+fn word_at_start(code: &str) -> &str {
+    &code[..code.find(|c: char| !is_word(c)).unwrap_or(code.len())]
+}
+
+fn first_word(code: &str) -> Option<&str> {
+    Some(word_at_start(code)).filter(|word| !word.is_empty())
+}
+
+fn is_one_of(words: &[String], word: &str) -> bool {
+    words.iter().any(|other| other == word)
+}
+
+/// Whether `code` is a label: one of the words first, and a colon.
+fn is_label(code: &str, words: &[String]) -> bool {
+    first_word(code).is_some_and(|word| is_one_of(words, word)) && code.contains(':')
+}
+
+fn is_label_outside(code: &str, structure: &Structure) -> bool {
+    is_label(code, &structure.outer_labels)
+}
+
+/// Whether `code` goes on with a chain of calls.
+fn is_chain(code: &str) -> bool {
+    code.starts_with('.') && !code.starts_with("..")
+}
+
+/// Whether a statement goes on behind `code`, which ends with an operator.
+fn ends_open(code: &str) -> bool {
+    ["=", "&&", "||", "+", "=>"].iter().any(|operator| code.ends_with(operator))
+}
+
+/// Whether `code` is a condition, or its alternative, whose body follows without braces.
+fn awaits_body(code: &str) -> bool {
+    let is_condition = matches!(word_at_start(code), "if" | "for" | "while") && code.ends_with(')');
+    is_condition || code.trim_start_matches(['}', ' ']) == "else"
+}
+
+/// Depths that keep what is deeper than what, one unit a level: for languages whose depth is their structure, and
+/// for those whose structure is not known.
+fn by_levels(scene: &Scene, run: &Run) -> Vec<(Line, Cell)> {
+    let mut levels: Vec<[Cell; 2]> = Vec::new();
+    let mut depths = Vec::new();
+    let (mut brackets, mut shift) = (0i32, 0i64);
+    for line in run.lines().filter(|line| !scene.text.is_blank(*line)) {
+        let own = scene.text.depth_of(line, scene.settings.tabs);
+        let is_inside = brackets > 0 || scene.syntax.kind_before_line(line) != Kind::Code;
+        brackets = (brackets + open_brackets(&code_of(scene, line))).max(0);
+        if scene.syntax.kind_before_line(line) == Kind::String {
+            continue;
+        }
+        if is_inside {
+            depths.push((line, Cell((i64::from(own.0) + shift).max(0) as u32)));
+            continue;
+        }
+        while levels.last().is_some_and(|[old, _]| *old > own) {
+            levels.pop();
+        }
+        let unit = scene.settings.unit.cells(scene.settings.tabs);
+        let depth = match levels.last() {
+            Some([old, new]) if *old == own => *new,
+            Some([_, new]) => *new + unit,
+            None => outside(scene, run.first, own),
+        };
+        if levels.last().is_none_or(|[old, _]| *old < own) {
+            levels.push([own, depth]);
+        }
+        shift = i64::from(depth.0) - i64::from(own.0);
+        depths.push((line, depth));
+    }
+    depths
+}
+
+fn open_brackets(code: &str) -> i32 {
+    let count = |c: char| match c {
+        '(' | '[' | '{' => 1,
+        ')' | ']' | '}' => -1,
+        _ => 0,
+    };
+    code.chars().map(count).sum()
+}
+
+/// The depth of a line that is `own` deep among the lines above `first`: that of the one beside it, or one unit more
+/// than the one it belongs to.
+fn outside(scene: &Scene, first: Line, own: Cell) -> Cell {
+    let above = (0..first.0).rev().take(LINES_READ).map(Line).filter(|line| !scene.text.is_blank(*line));
+    let depth = |line: Line| scene.text.depth_of(line, scene.settings.tabs);
+    match above.map(depth).find(|depth| *depth <= own) {
+        Some(depth) if depth < own => depth + scene.settings.unit.cells(scene.settings.tabs),
+        _ => own,
+    }
+}

@@ -1,0 +1,44 @@
+//! Bookmarks: set, cleared, gone to.
+
+use crate::bookmarks::Bookmarks;
+use crate::cursors::CursorSet;
+use crate::units::{Direction, Line};
+use crate::verbs::scene::{Outcome, Scene, counted};
+
+/// Marks the touched lines, or takes their marks away where all have one.
+pub fn bookmark(scene: &Scene) -> Outcome {
+    let heads: Vec<Line> = scene.cursors.iter().map(|each| scene.text.line_of(each.head)).collect();
+    let mut lines = heads.clone();
+    lines.dedup();
+    let marks = scene.bookmarks.turned(scene.text, &lines);
+    let said = match marks.len() >= scene.bookmarks.len() && lines.iter().all(|line| marks.holds(scene.text, *line)) {
+        true => format!("{} set, {} in this file", counted(lines.len(), "bookmark"), marks.len()),
+        false => format!("{} cleared, {} left", counted(lines.len(), "bookmark"), marks.len()),
+    };
+    Outcome { bookmarks: Some(marks), ..Outcome::nothing(said) }
+}
+
+/// Goes to the next or the previous bookmark; round the file.
+pub fn next_bookmark(scene: &Scene, direction: Direction) -> Outcome {
+    let here = scene.text.line_of(scene.cursors.primary().head);
+    match scene.bookmarks.next(scene.text, here, direction) {
+        None => Outcome::nothing("there is no bookmark in this file"),
+        Some(line) if line == here => Outcome::nothing("this is the only bookmark"),
+        Some(line) => {
+            let at = scene.text.indentation_span(line).end;
+            let which = scene.bookmarks.lines(scene.text).position(|each| each == line).map_or(1, |at| at + 1);
+            Outcome::cursors(CursorSet::caret(at)).saying(format!("bookmark {which} of {}", scene.bookmarks.len()))
+        }
+    }
+}
+
+/// Takes all bookmarks of the file away.
+pub fn drop_bookmarks(scene: &Scene) -> Outcome {
+    match scene.bookmarks.len() {
+        0 => Outcome::nothing("there is no bookmark in this file"),
+        count => Outcome {
+            bookmarks: Some(Bookmarks::default()),
+            ..Outcome::nothing(format!("{} cleared", counted(count, "bookmark")))
+        },
+    }
+}

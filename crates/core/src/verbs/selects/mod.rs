@@ -1,0 +1,196 @@
+//! Selecting on purpose: the word, the line and the next one, blocks, everything, each line of a selection.
+
+pub mod brackets;
+pub mod columns;
+pub mod pointed;
+pub mod widen;
+
+use crate::cursors::{CursorSet, Selection};
+use crate::structure::{Node, Roles};
+use crate::units::{Byte, Cell, Direction, Line, Span};
+use crate::verbs::scene::{Outcome, Scene, counted};
+
+/// The word at each head; carets on lines without a word stay.
+pub fn word(scene: &Scene) -> Outcome {
+    Outcome::cursors(scene.cursors.map(|each| word_of(scene, each).unwrap_or(each)))
+}
+
+/// The word at the head of `each`, selected forward.
+#[must_use]
+pub fn word_of(scene: &Scene, each: Selection) -> Option<Selection> {
+    scene.text.word_at(each.head, scene.words()).map(|span| Selection::over(span, Direction::Forward))
+}
+
+/// The whole line with its line end; where whole lines are selected already, also the next one.
+pub fn line(scene: &Scene) -> Outcome {
+    let text = scene.text;
+    Outcome::cursors(scene.cursors.map(|each| {
+        let [first, last] = scene.touched(each);
+        let whole = Span::new(text.line_start(first), text.line_span(last).end);
+        let is_whole = !each.is_caret() && each.span() == whole;
+        let end = if is_whole && last < text.last_line() { text.line_span(last.next()).end } else { whole.end };
+        Selection::over(Span::new(whole.start, end), each.direction())
+    }))
+}
+
+/// Everything.
+pub fn all(scene: &Scene) -> Outcome {
+    Outcome::cursors(CursorSet::one(Selection::over(scene.text.span(), Direction::Forward)))
+}
+
+/// Every selection that spans lines becomes one for each line, line ends left out; an empty line wholly
+/// inside gets a caret. The piece with the head is the primary one.
+pub fn per_line(scene: &Scene) -> Outcome {
+    let born = scene.cursors.next_birth();
+    let mut list = Vec::with_capacity(scene.cursors.len());
+    let mut primary = 0;
+    for (index, each) in scene.cursors.iter().enumerate() {
+        let pieces = pieces_of(scene, each);
+        let with_head = if each.direction() == Direction::Back { 0 } else { pieces.len() - 1 };
+        if index == scene.cursors.primary_index() {
+            primary = list.len() + with_head;
+        }
+        let aged = |(at, piece): (usize, Selection)| piece.aged(if at == with_head { each.born } else { born });
+        list.extend(pieces.into_iter().enumerate().map(aged));
+    }
+    if list.iter().zip(scene.cursors.iter()).all(|(piece, each)| piece.span() == each.span()) {
+        return Outcome::nothing("no selection spans lines");
+    }
+    let message = counted(list.len(), "cursor") + ", one a line";
+    Outcome::cursors(CursorSet::of(list, primary)).saying(message)
+}
+
+fn pieces_of(scene: &Scene, each: Selection) -> Vec<Selection> {
+    let text = scene.text;
+    let [first, last] = scene.touched(each);
+    let piece = |line: Line| {
+        let (whole, content) = (text.line_span(line), text.content_span(line));
+        let start = content.start.max(each.start());
+        let end = content.end.min(each.end()).max(start);
+        let is_empty_inside = content.is_empty() && each.start() <= whole.start && whole.end <= each.end();
+        let counts = start < end || is_empty_inside;
+        counts.then(|| Selection::over(Span::new(start, end), each.direction()))
+    };
+    let pieces: Vec<Selection> = (first.0..=last.0).map(Line).filter_map(piece).collect();
+    if pieces.is_empty() { vec![each] } else { pieces }
+}
+
+/// The function, method, class or the like around each head; where there is none, the paragraph.
+pub fn block(scene: &Scene) -> Outcome {
+    let mut paragraphs = Paragraphs::default();
+    let mut around = |at: Byte| block_around(scene, Span::at(at)).or_else(|| paragraphs.around(scene, at));
+    Outcome::cursors(scene.cursors.map(|each| match around(each.head) {
+        Some(span) => Selection::over(span, Direction::Forward),
+        None => each,
+    }))
+}
+
+/// The lines of the smallest function, method, class or the like that holds more than `span`.
+#[must_use]
+pub fn block_around(scene: &Scene, span: Span) -> Option<Span> {
+    let text = scene.text;
+    let lines = |node: Node| {
+        let content = text.slice(node.span);
+        let last = text.line_of(node.span.start + content.trim_end().len());
+        Span::new(text.line_start(text.line_of(node.span.start)), text.line_span(last).end)
+    };
+    let holds_more = |block: &Span| block.start <= span.start && span.end <= block.end && *block != span;
+    scene.nodes_around(span).into_iter().filter(|node| node.is(Roles::BLOCK)).map(lines).find(holds_more)
+}
+
+/// The lines of the paragraph around `at`, with their line ends; none on a blank line.
+#[must_use]
+pub fn paragraph(scene: &Scene, at: Byte) -> Option<Span> {
+    let text = scene.text;
+    let line = text.line_of(at);
+    if text.is_blank(line) {
+        return None;
+    }
+    let full = |line: &Line| !text.is_blank(*line);
+    let first = (0..line.0).rev().map(Line).take_while(full).last().unwrap_or(line);
+    let last = (line.0 + 1..text.line_count()).map(Line).take_while(full).last().unwrap_or(line);
+    Some(Span::new(text.line_start(first), text.line_span(last).end))
+}
+
+/// [`paragraph`] for many places in their order: the one found last may hold the next place, too.
+#[derive(Default)]
+pub(super) struct Paragraphs {
+    last: Option<Span>,
+}
+
+impl Paragraphs {
+    /// The lines of the paragraph around `at`.
+    pub fn around(&mut self, scene: &Scene, at: Byte) -> Option<Span> {
+        let is_in_last = self.last.is_some_and(|last| last.start <= at && at < last.end);
+        if !is_in_last {
+            self.last = paragraph(scene, at);
+        }
+        self.last
+    }
+}
+
+/// The block around each selection, then the next outer one, at last everything. Without a tree: the paragraph, then
+/// header and body of what encloses it by indentation.
+pub fn outer_block(scene: &Scene) -> Outcome {
+    let mut paragraphs = Paragraphs::default();
+    let set = scene.cursors.map(|each| {
+        let paragraph = || paragraphs.around(scene, each.start());
+        Selection::over(outer_of(scene, each.span(), paragraph), each.direction())
+    });
+    if set == *scene.cursors {
+        return Outcome::nothing("everything is selected");
+    }
+    Outcome::cursors(set)
+}
+
+/// The smallest block that holds more than `span`, which `paragraph` is around.
+fn outer_of(scene: &Scene, span: Span, paragraph: impl FnOnce() -> Option<Span>) -> Span {
+    if scene.structure.structure().is_some() {
+        return block_around(scene, span).unwrap_or_else(|| scene.text.span());
+    }
+    let holds_more = |block: &Span| block.start <= span.start && span.end <= block.end && *block != span;
+    if let Some(block) = paragraph().filter(holds_more) {
+        return block;
+    }
+    let mut around = span;
+    while let Some(block) = enclosing_by_depth(scene, around) {
+        if holds_more(&block) {
+            return block;
+        }
+        around = block;
+    }
+    scene.text.span()
+}
+
+/// The line above `span` that is less deep than all of its lines, what is deeper below that line, and the line that
+/// closes it. None where no line is less deep.
+fn enclosing_by_depth(scene: &Scene, span: Span) -> Option<Span> {
+    let text = scene.text;
+    let depth = |line: Line| text.depth_of(line, scene.settings.tabs);
+    let full = |line: &Line| !text.is_blank(*line);
+    let [first, last] = scene.touched(Selection::over(span, Direction::Forward));
+    // A blank line is as deep as the deeper one of those around it.
+    let around = || [(0..first.0).rev().map(Line).find(full), (last.0 + 1..text.line_count()).map(Line).find(full)];
+    let inner = (first.0..=last.0).map(Line).filter(full).map(depth).min();
+    let inner = inner.or_else(|| around().into_iter().flatten().map(depth).max());
+    if inner == Some(Cell(0)) {
+        return None;
+    }
+    let header =
+        (0..first.0).rev().map(Line).filter(full).find(|line| inner.is_none_or(|inner| depth(*line) < inner))?;
+    let below = |from: Line| (from.0 + 1..text.line_count()).map(Line).filter(full);
+    let body = below(header).take_while(|line| depth(*line) > depth(header)).last().unwrap_or(header).max(last);
+    let closes =
+        |line: &Line| depth(*line) == depth(header) && text.content(*line).trim_start().starts_with([')', ']', '}']);
+    let end = below(body).next().filter(closes).unwrap_or(body);
+    Some(Span::new(text.line_start(header), text.line_span(end).end))
+}
+
+/// The first line of the function, class or the like around `at`, as a name for where it stands; none outside of all.
+#[must_use]
+pub fn stands_in(scene: &Scene, at: Byte) -> Option<String> {
+    let block = scene.nodes_around(Span::at(at)).into_iter().find(|node| node.is(Roles::BLOCK))?;
+    let line = scene.text.content(scene.text.line_of(block.span.start));
+    let head = line.trim().split(['(', '{', ':']).next().unwrap_or("").trim();
+    (!head.is_empty()).then(|| head.to_owned())
+}

@@ -1,0 +1,76 @@
+//! Brackets and quotes that close themselves, and are stepped over while the caret stays in the pair.
+//!
+//! Only in code, never in plain text or markup; quotes are those that the language's table has as delimiters.
+
+use crate::cursors::Selection;
+use crate::languages::scanner::Kind;
+use crate::languages::{Language, Shape};
+use crate::units::Byte;
+use crate::verbs::scene::Scene;
+
+/// What a typed character does at a cursor.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Typed {
+    /// It goes in.
+    Plain,
+    /// It goes in with its closer behind it.
+    Opens(char),
+    /// It goes on both sides of what is selected.
+    Surrounds(char),
+    /// It is there already: the caret goes over it.
+    StepsOver,
+}
+
+const BRACKETS: [(char, char); 3] = [('(', ')'), ('[', ']'), ('{', '}')];
+
+/// The closer of `c`, if the language has it as an opener: a bracket, or a quote that marks nothing else.
+#[must_use]
+pub fn closer_of(language: &Language, c: char) -> Option<char> {
+    if language.prose {
+        return None;
+    }
+    let bracket = BRACKETS.iter().find(|(open, _)| *open == c).map(|(_, close)| *close);
+    let is_quote = || {
+        let is_it = |open: &str| open.chars().eq([c]);
+        language.strings.iter().any(|form| form.shape == Shape::Plain && is_it(&form.open) && is_it(&form.close))
+    };
+    bracket.or_else(|| is_quote().then_some(c))
+}
+
+/// What `c` does at `each`.
+#[must_use]
+pub fn typed(scene: &Scene, each: Selection, c: char) -> Typed {
+    if !scene.settings.closes_pairs {
+        return Typed::Plain;
+    }
+    let closer = closer_of(&scene.language_at(each.start()), c);
+    let is_closer = BRACKETS.iter().any(|(_, close)| *close == c) || closer == Some(c);
+    let awaits = || scene.remembered.pairs.iter().any(|pair| pair.end == each.head);
+    if each.is_caret() && is_closer && scene.text.char_at(each.head) == Some(c) && awaits() {
+        return Typed::StepsOver;
+    }
+    let Some(closer) = closer else { return Typed::Plain };
+    if scene.syntax.kind_at(each.start()) != Kind::Code {
+        return Typed::Plain;
+    }
+    match each.is_caret() {
+        false => Typed::Surrounds(closer),
+        true if has_room(scene, each.head) => Typed::Opens(closer),
+        true => Typed::Plain,
+    }
+}
+
+/// Whether what follows is white space, a closer, or the end.
+fn has_room(scene: &Scene, at: Byte) -> bool {
+    scene.text.char_at(at).is_none_or(|c| c.is_whitespace() || BRACKETS.iter().any(|(_, close)| *close == c))
+}
+
+/// Whether an empty pair stands around the caret, so that Backspace takes both.
+#[must_use]
+pub fn is_empty_pair(scene: &Scene, caret: Byte) -> bool {
+    let around = (scene.text.char_before(caret), scene.text.char_at(caret));
+    match around {
+        (Some(open), Some(close)) => closer_of(&scene.language_at(caret), open) == Some(close),
+        _ => false,
+    }
+}

@@ -1,0 +1,131 @@
+//! Typing: characters, line ends, Backspace, Delete, Tab; the same at every cursor, in one step.
+
+use crate::changes::{Bias, ChangeBuilder};
+use crate::cursors::Selection;
+use crate::history::Grouping;
+use crate::text::indent::IndentUnit;
+use crate::units::{Byte, Cell, Direction, Span};
+use crate::verbs::scene::{Outcome, Scene};
+use crate::verbs::text::pairs::{self, Typed};
+
+/// `characters` replace every selection. A single character may be one of a pair.
+pub fn type_text(scene: &Scene, characters: &str) -> Outcome {
+    let mut alone = characters.chars();
+    let single = alone.next().filter(|_| alone.next().is_none());
+    let mut builder = ChangeBuilder::new(scene.text);
+    let mut pairs = Vec::new();
+    let cursors = scene.cursors.map(|each| {
+        let span = each.span();
+        let typed = single.map_or(Typed::Plain, |c| pairs::typed(scene, each, c));
+        let start = builder.now(span.start);
+        match typed {
+            Typed::StepsOver => return Selection::caret(start + characters.len()),
+            Typed::Plain => builder.replace(span, characters),
+            Typed::Opens(closer) => {
+                builder.insert(span.start, &format!("{characters}{closer}"));
+                pairs.push(Span::at(start + characters.len()));
+            }
+            Typed::Surrounds(closer) => {
+                builder.insert(span.start, characters);
+                builder.insert(span.end, closer.encode_utf8(&mut [0; 4]));
+                let inner = start + characters.len();
+                return Selection::over(Span::new(inner, inner + span.len()), each.direction());
+            }
+        }
+        Selection::caret(start + characters.len())
+    });
+    let outcome = Outcome { pairs, ..Outcome::edit(builder.finish(), cursors) };
+    outcome.grouped(Grouping::Typing)
+}
+
+/// Removes the selections, or the cluster beside each caret.
+pub fn delete(scene: &Scene, direction: Direction) -> Outcome {
+    let mut builder = ChangeBuilder::new(scene.text);
+    for each in scene.cursors.iter() {
+        builder.remove(match (each.is_caret(), direction) {
+            (false, _) => each.span(),
+            (true, Direction::Back) if pairs::is_empty_pair(scene, each.head) => {
+                Span::new(scene.text.previous_boundary(each.head), scene.text.next_boundary(each.head))
+            }
+            (true, Direction::Back) => Span::new(back_from(scene, each.head), each.head),
+            (true, Direction::Forward) => scene.text.cluster_at(each.head),
+        });
+    }
+    let change = builder.finish();
+    if change.is_empty() {
+        return Outcome::nothing(match direction {
+            Direction::Back => "nothing before the cursor",
+            Direction::Forward => "nothing behind the cursor",
+        });
+    }
+    let cursors = scene.remap(&change, |_| [Bias::Before; 2]);
+    let grouping = if direction == Direction::Back { Grouping::Backspacing } else { Grouping::Deleting };
+    Outcome::edit(change, cursors).grouped(grouping)
+}
+
+/// Where Backspace from `at` reaches: one unit stop in leading spaces, else one cluster.
+fn back_from(scene: &Scene, at: Byte) -> Byte {
+    let text = scene.text;
+    let line = text.line_of(at);
+    let before = text.slice(Span::new(text.line_start(line), at));
+    let IndentUnit::Spaces(unit) = scene.settings.unit else { return text.previous_boundary(at) };
+    if before.is_empty() || !before.chars().all(|c| c == ' ' || c == '\t') {
+        return text.previous_boundary(at);
+    }
+    let column = scene.cell(at);
+    let stop = (column.0.saturating_sub(1) / unit.max(1)) * unit.max(1);
+    let mut place = at;
+    while text.char_before(place) == Some(' ') && scene.cell(place).0 > stop {
+        place = place - 1;
+    }
+    if place == at { text.previous_boundary(at) } else { place }
+}
+
+/// The selected texts go.
+pub fn delete_selected(scene: &Scene) -> Outcome {
+    if scene.cursors.iter().all(Selection::is_caret) {
+        return Outcome::nothing("nothing is selected");
+    }
+    let mut builder = ChangeBuilder::new(scene.text);
+    scene.cursors.iter().for_each(|each| builder.remove(each.span()));
+    let change = builder.finish();
+    let cursors = scene.remap(&change, |_| [Bias::Before; 2]);
+    Outcome::edit(change, cursors).saying("deleted what was selected")
+}
+
+/// White space up to the next stop of its own column replaces each selection; selections over lines are
+/// indented instead.
+pub fn tab_stop(scene: &Scene) -> Outcome {
+    let spans_lines = |each: Selection| {
+        let [first, last] = [each.start(), each.end()].map(|at| scene.text.line_of(at));
+        first != last
+    };
+    if scene.cursors.iter().any(spans_lines) {
+        return crate::verbs::lines::indent::indent(scene);
+    }
+    let mut builder = ChangeBuilder::new(scene.text);
+    let mut shifted = (crate::units::Line(0), 0i64);
+    let cursors = scene.cursors.map(|each| {
+        let line = scene.text.line_of(each.start());
+        if shifted.0 != line {
+            shifted = (line, 0);
+        }
+        let column = Cell((i64::from(scene.cell(each.start()).0) + shifted.1).max(0) as u32);
+        let (white, cells) = white_to_stop(scene, column);
+        let removed = i64::from(scene.cell(each.end()).0) - i64::from(scene.cell(each.start()).0);
+        shifted.1 += i64::from(cells) - removed;
+        let at = builder.now(each.start()) + white.len();
+        builder.replace(each.span(), &white);
+        Selection::caret(at)
+    });
+    Outcome::edit(builder.finish(), cursors).grouped(Grouping::Typing)
+}
+
+fn white_to_stop(scene: &Scene, column: Cell) -> (String, u32) {
+    let unit = scene.settings.unit.cells(scene.settings.tabs);
+    let cells = unit - column.0 % unit;
+    match scene.settings.unit {
+        IndentUnit::Tab => ("\t".to_owned(), cells),
+        IndentUnit::Spaces(_) => (" ".repeat(cells as usize), cells),
+    }
+}

@@ -1,0 +1,81 @@
+//! Journals that are there already when one begins: of programs that live, and left behind by others.
+
+use super::orphaned::OrphanedJournal;
+use super::record::{self, Contents};
+use std::fs::{self, File, TryLockError};
+use std::path::{Path, PathBuf};
+
+/// How the files of transactions begin.
+pub(super) const TRANSACTION_PREFIX: &str = "transaction-";
+
+/// What was there when a journal began.
+#[derive(Debug, Default)]
+pub struct ExistingJournals {
+    /// Work that was left behind, the newest last.
+    pub left: Vec<OrphanedJournal>,
+    /// Another program that has the same file open.
+    pub other: Option<u32>,
+}
+
+/// What was there when a journal began.
+#[derive(Debug)]
+pub struct JournalNews {
+    /// The number of the journal.
+    pub journal: u64,
+    /// What was there.
+    pub existing: ExistingJournals,
+}
+
+/// What is in `folder` of the journals whose names begin with `prefix`. Those that are of no use any more are removed.
+pub(super) fn look(folder: &Path, prefix: &str) -> ExistingJournals {
+    let mut found = ExistingJournals::default();
+    let entries = fs::read_dir(folder).into_iter().flatten().flatten();
+    let mut paths: Vec<PathBuf> = entries
+        .map(|entry| entry.path())
+        .filter(|path| path.file_name().is_some_and(|name| name.to_string_lossy().starts_with(prefix)))
+        .collect();
+    paths.sort_by_key(|path| fs::metadata(path).and_then(|meta| meta.modified()).ok());
+    for path in paths {
+        let Ok(file) = File::options().read(true).write(true).open(&path) else { continue };
+        let is_locked = matches!(file.try_lock(), Err(TryLockError::WouldBlock));
+        let content = fs::read(&path).unwrap_or_default();
+        let mut contents = record::read(&content);
+        if !is_locked {
+            complete(folder, &path, &mut contents);
+        }
+        let has_edits = contents.has_edits();
+        match (is_locked, contents.header) {
+            (true, header) => {
+                let other = header.map_or(0, |header| header.process);
+                found.other = Some(other).filter(|other| *other != std::process::id()).or(found.other);
+            }
+            (false, Some(header)) if has_edits => {
+                let records = contents.records;
+                found.left.push(OrphanedJournal { path, header, records, _lock: file });
+            }
+            // Nothing was edited, or nothing of it can be read.
+            (false, _) => drop(fs::remove_file(&path)),
+        }
+    }
+    found
+}
+
+/// Gives the journal at `path` its part of transactions that a kill kept from it.
+fn complete(folder: &Path, path: &Path, contents: &mut Contents) {
+    let Some(own) = path.file_name().map(|name| name.to_string_lossy()) else { return };
+    let entries = fs::read_dir(folder).into_iter().flatten().flatten();
+    let is_transaction = |name: &std::ffi::OsStr| name.to_string_lossy().starts_with(TRANSACTION_PREFIX);
+    for entry in entries.filter(|entry| is_transaction(&entry.file_name())) {
+        let parts = record::transaction_parts(&fs::read(entry.path()).unwrap_or_default());
+        let is_there = |name: &str| folder.join(name).exists();
+        if parts.iter().all(|(name, _)| !is_there(name)) {
+            // None of its journals waits for it any more.
+            let _ = fs::remove_file(entry.path());
+            continue;
+        }
+        let part = parts.into_iter().find(|(name, _)| *name == own).map(|(_, part)| part);
+        if let Some(part) = part.filter(|part| part.transactions.iter().all(|id| !contents.transactions.contains(id))) {
+            contents.extend(part);
+        }
+    }
+}

@@ -1,0 +1,348 @@
+//! Parsing in the background: a worker for each text, which sleeps unless there is something to parse.
+//!
+//! The parser is a subscriber of the feed of changes: it brings what it knows up to date with them and has the text parsed again
+//! from there. What the worker has found arrives as an event, which its owner hands to [`BackgroundParser::take`]. Nothing here
+//! waits. Cost of a change: its edits.
+
+use crate::layered::{Layered, MOST_EDITS, Parsers};
+use crate::paint;
+use crate::paints::Paints;
+use snarvel_core::changes::Change;
+use snarvel_core::changes::feed::{ChangeFeed, Since};
+use snarvel_core::languages::Language;
+use snarvel_core::structure::{Node, Roles, Structure};
+use snarvel_core::text::Text;
+use snarvel_core::units::{Byte, Line, Span};
+use snarvel_task::{Report, Worker, waits};
+use std::fmt;
+use std::sync::Arc;
+use std::time::Duration;
+
+/// Texts up to this many bytes are parsed as a whole: a grammar reads some megabytes a second.
+const WHOLE: usize = 4 << 20;
+
+/// Bytes before and after a place that are parsed around it in a larger text: a tenth of a second's work.
+const WINDOW: usize = 192 << 10;
+
+/// After so many parses in a row that took too long, a text is not parsed again.
+const MOST_FAILURES: u32 = 3;
+
+/// Bytes before and after what is drawn that are painted along, so that a line that comes into view has its colours.
+const MARGIN: usize = 4 << 10;
+
+/// What the worker is to do: parse a window of a text, where that is not done yet, then paint a part of it.
+struct Job {
+    text: Text,
+    revision: u64,
+    window: Span,
+    known: Option<Layered>,
+    is_fresh: bool,
+    view: Option<Span>,
+    limit: Duration,
+}
+
+/// What the worker has found in the text of one revision.
+pub struct Parsed {
+    revision: u64,
+    known: Option<Layered>,
+    paints: Option<Paints>,
+}
+
+impl fmt::Debug for Parsed {
+    fn fmt(&self, out: &mut fmt::Formatter<'_>) -> fmt::Result {
+        write!(out, "Parsed(revision {})", self.revision)
+    }
+}
+
+/// What is asked for.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Need {
+    /// Nodes.
+    Structure,
+    /// Nodes, and colours of the place.
+    Colours,
+}
+
+/// What becomes of a request.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Requested {
+    /// It is known.
+    Known,
+    /// It will arrive.
+    Pending,
+    /// It will not be known: parsing takes too long, or the line is too long for a window.
+    Never,
+}
+
+/// A structure as it was taken of a text.
+#[derive(Clone)]
+pub struct ParsedText {
+    known: Layered,
+    is_whole: bool,
+}
+
+impl Structure for ParsedText {
+    fn covers(&self, span: Span) -> bool {
+        self.known.covers(span)
+    }
+
+    fn around(&self, span: Span) -> Vec<Node> {
+        if self.covers(span) { self.known.around(span) } else { Vec::new() }
+    }
+
+    fn children(&self, node: Node) -> Vec<Node> {
+        if self.covers(node.span) { self.known.children(node) } else { Vec::new() }
+    }
+
+    fn all(&self, roles: Roles) -> Vec<Node> {
+        // The nodes of a window would look like all that there are.
+        if self.is_whole { self.known.all(roles) } else { Vec::new() }
+    }
+}
+
+/// Where parsed texts are reported to.
+pub type Sink = Arc<dyn Fn(Report<Parsed>) + Send + Sync>;
+
+/// The parser of one text.
+pub struct BackgroundParser {
+    language: Arc<Language>,
+    sink: Sink,
+    worker: Option<Worker<Job>>,
+    /// The text that this is up to date with, and its revision.
+    text: Text,
+    revision: u64,
+    /// What is known, brought up to date with the text.
+    known: Option<Layered>,
+    /// Whether what is known is what a parse of the text as it is would find.
+    is_fresh: bool,
+    is_pending: bool,
+    outcome: Outcome,
+    /// What was drawn last, moved with the changes since, and whether it is of what is known now.
+    drawn: Option<Drawn>,
+}
+
+/// How parses went.
+#[derive(Clone, Copy, Debug)]
+struct Outcome {
+    limit: Duration,
+    /// How many parses in a row took too long.
+    failures: u32,
+    /// Whether parsing the text as it is was given up.
+    is_given_up: bool,
+}
+
+struct Drawn {
+    paints: Paints,
+    is_current: bool,
+}
+
+impl Drawn {
+    fn covers(&self, span: Span) -> bool {
+        self.paints.span.start <= span.start && span.end <= self.paints.span.end
+    }
+
+    fn follow(&mut self, change: &Change) {
+        self.is_current = false;
+        self.paints.follow(change);
+    }
+}
+
+impl fmt::Debug for BackgroundParser {
+    fn fmt(&self, out: &mut fmt::Formatter<'_>) -> fmt::Result {
+        write!(out, "BackgroundParser({})", self.language.name)
+    }
+}
+
+impl BackgroundParser {
+    /// For a text in `language` of that revision. Nothing is parsed before somebody asks.
+    #[must_use]
+    pub fn new(language: Arc<Language>, text: Text, revision: u64, sink: Sink) -> BackgroundParser {
+        BackgroundParser {
+            language,
+            sink,
+            worker: None,
+            text,
+            revision,
+            known: None,
+            is_fresh: false,
+            is_pending: false,
+            outcome: Outcome { limit: waits::PARSE_LIMIT, failures: 0, is_given_up: false },
+            drawn: None,
+        }
+    }
+
+    /// The same, for parses that may take so long at most.
+    #[must_use]
+    pub fn with_limit(mut self, limit: Duration) -> BackgroundParser {
+        self.outcome.limit = limit;
+        self
+    }
+
+    /// Takes in the changes since: `text` is the text as it is.
+    pub fn catch_up(&mut self, text: &Text, feed: &ChangeFeed) {
+        if self.revision == feed.revision() {
+            return;
+        }
+        match feed.since(self.revision) {
+            Since::Changes(entries) => entries.iter().for_each(|entry| self.follow(&entry.change)),
+            Since::Lost => (self.known, self.drawn) = (None, None),
+        }
+        (self.text, self.revision) = (text.clone(), feed.revision());
+        self.is_fresh = false;
+        self.outcome.is_given_up = self.outcome.failures >= MOST_FAILURES;
+    }
+
+    fn follow(&mut self, change: &Change) {
+        self.drawn.iter_mut().for_each(|drawn| drawn.follow(change));
+        self.known = followed(self.known.take(), &mut self.text, change);
+    }
+
+    /// Has the text parsed, and painted where that is needed, around `span`. The parser is up to date with the text.
+    pub fn request(&mut self, span: Span, need: Need) -> Requested {
+        let is_known = self.is_fresh && self.known.as_ref().is_some_and(|known| known.covers(span));
+        let is_drawn = self.drawn.as_ref().is_some_and(|drawn| drawn.is_current && drawn.covers(span));
+        if is_known && (need == Need::Structure || is_drawn) {
+            return Requested::Known;
+        }
+        if self.outcome.is_given_up {
+            return Requested::Never;
+        }
+        if self.is_pending {
+            return Requested::Pending;
+        }
+        let Some(window) = self.window_for(span) else { return Requested::Never };
+        let view = (need == Need::Colours).then(|| {
+            let start = Byte(span.start.0.saturating_sub(MARGIN)).max(window.start);
+            Span::new(start, (span.end + MARGIN).min(window.end))
+        });
+        self.give(Job {
+            text: self.text.clone(),
+            revision: self.revision,
+            window,
+            known: self.known.clone(),
+            is_fresh: is_known,
+            view,
+            limit: self.outcome.limit,
+        });
+        if self.is_pending { Requested::Pending } else { Requested::Never }
+    }
+
+    fn give(&mut self, job: Job) {
+        let (language, sink) = (&self.language, &self.sink);
+        let worker = self.worker.get_or_insert_with(|| {
+            let (language, sink) = (language.clone(), sink.clone());
+            Worker::start(
+                move |report| sink(report),
+                move |inbox, context| {
+                    let mut parsers = Parsers::new(language);
+                    inbox.iter().for_each(|job| context.send(parsed(&mut parsers, job)));
+                },
+            )
+        });
+        self.is_pending = worker.give(job);
+        self.outcome.is_given_up = !self.is_pending;
+    }
+
+    /// What is parsed for a request about `span`: the whole text, or lines around it. None where even those are too long.
+    fn window_for(&self, span: Span) -> Option<Span> {
+        let text = &self.text;
+        let holds = |window: &Span| {
+            let covers = window.start <= span.start && span.end <= window.end;
+            covers && (text.len() <= WHOLE) == (*window == text.span())
+        };
+        let known = self.known.as_ref().map(|known| known.window).filter(holds);
+        known.or_else(|| window(text, span))
+    }
+
+    /// Takes in what the worker has found; `text` and `feed` are those of the text as it is.
+    pub fn take(&mut self, parsed: Parsed, text: &Text, feed: &ChangeFeed) {
+        self.catch_up(text, feed);
+        self.is_pending = false;
+        self.outcome.failures = if parsed.known.is_none() { self.outcome.failures + 1 } else { 0 };
+        self.outcome.is_given_up = parsed.known.is_none();
+        let since = match feed.since(parsed.revision) {
+            Since::Changes(entries) => entries,
+            Since::Lost => {
+                (self.known, self.is_fresh) = (None, false);
+                return;
+            }
+        };
+        self.is_fresh = since.is_empty() && parsed.known.is_some();
+        let mut drawn = parsed.paints.map(|paints| Drawn { paints, is_current: true });
+        since.iter().for_each(|entry| drawn.iter_mut().for_each(|drawn| drawn.follow(&entry.change)));
+        self.drawn = drawn.or(self.drawn.take());
+        self.known = match since.is_empty() {
+            true => parsed.known,
+            false => self.brought_up_to_date(parsed.known, since.iter().map(|entry| &*entry.change).collect()),
+        };
+    }
+
+    /// `known`, which is of the text before `changes`, as a start for the next parse.
+    fn brought_up_to_date(&self, known: Option<Layered>, changes: Vec<&Change>) -> Option<Layered> {
+        if changes.iter().any(|change| change.edits().len() > MOST_EDITS) {
+            return None;
+        }
+        let mut text = self.text.clone();
+        changes.iter().rev().for_each(|change| text.apply(&(*change).clone().inverted()));
+        changes.into_iter().fold(known, |known, change| followed(known, &mut text, change))
+    }
+
+    /// The worker has panicked: another one is started when the text has changed.
+    pub fn fail(&mut self) {
+        self.worker = None;
+        self.is_pending = false;
+        self.outcome.failures += 1;
+        self.outcome.is_given_up = true;
+    }
+
+    /// Whether something is being parsed.
+    #[must_use]
+    pub fn is_pending(&self) -> bool {
+        self.is_pending
+    }
+
+    /// The structure around `span`, where that of the text as it is is known.
+    #[must_use]
+    pub fn structure(&self, span: Span) -> Option<ParsedText> {
+        let known = self.known.as_ref().filter(|known| self.is_fresh && known.covers(span))?;
+        Some(ParsedText { known: known.clone(), is_whole: self.text.len() <= WHOLE })
+    }
+
+    /// How the text of `span` is drawn, as far as that is known. Cost: linear in what is known of `span`.
+    #[must_use]
+    pub fn painted(&self, span: Span) -> Option<Paints> {
+        self.drawn.as_ref().and_then(|drawn| drawn.paints.within(span))
+    }
+}
+
+fn parsed(parsers: &mut Parsers, job: Job) -> Parsed {
+    let known = match job.known {
+        Some(known) if job.is_fresh => Some(known),
+        old => parsers.parse(&job.text, job.window, old.as_ref(), job.limit),
+    };
+    let paints = known.as_ref().zip(job.view).map(|(known, view)| paint::paint(known, &job.text, view));
+    Parsed { revision: job.revision, known, paints }
+}
+
+/// `known` after `change`, which is carried out on `text`; none where too much changes for that.
+fn followed(known: Option<Layered>, text: &mut Text, change: &Change) -> Option<Layered> {
+    let known = known.filter(|_| change.edits().len() <= MOST_EDITS)?;
+    let before = text.clone();
+    text.apply(change);
+    known.follow(&before, change, text)
+}
+
+/// What is parsed of `text` for a request about `span`: the whole, or lines around; none where even those are too long.
+fn window(text: &Text, span: Span) -> Option<Span> {
+    if text.len() <= WHOLE {
+        return Some(text.span());
+    }
+    let from = text.line_of(Byte(span.start.0.saturating_sub(WINDOW)));
+    // A line that begins at the left with a word is most often the start of something whole.
+    let begins = |line: &Line| text.char_at(text.line_start(*line)).is_some_and(char::is_alphabetic);
+    let here = text.line_of(span.start);
+    let first = (from.0..=here.0).map(Line).find(begins).unwrap_or(from);
+    let last = text.line_of(Byte((span.end.0 + WINDOW).min(text.len())));
+    let window = Span::new(text.line_start(first), text.line_span(last).end);
+    (window.len() <= WHOLE).then_some(window)
+}

@@ -1,0 +1,57 @@
+//! Every time that something waits or repeats, in one table.
+//!
+//! Times of a person (how long a key may wait so that most answers are there in the same frame) were chosen by eye on a fast
+//! disk: shorter and the screen flickers, longer and a slow disk is felt.
+
+use std::time::Duration;
+
+/// A key waits so long for the file that it opens.
+pub const OPEN: Duration = Duration::from_millis(100);
+
+/// A key waits so long for the file that it saves.
+pub const SAVE: Duration = Duration::from_millis(30);
+
+/// A key waits so long for hits in a text.
+pub const SEARCH: Duration = Duration::from_millis(8);
+
+/// A key waits so long for a list of files or folders.
+pub const FOLDER: Duration = Duration::from_millis(40);
+
+/// A key waits so long for the start of a file that is shown beside a list.
+pub const FILE_PREVIEW: Duration = Duration::from_millis(20);
+
+/// A key waits so long for the file of a hit that is shown.
+pub const HIT_PREVIEW: Duration = Duration::from_millis(30);
+
+/// A key waits so long for a file to be created, renamed or deleted, or a sheet to be drawn.
+pub const FILE_OPERATION: Duration = Duration::from_millis(40);
+
+/// A key waits so long for the files of a project in which something is replaced.
+pub const REPLACE: Duration = Duration::from_millis(30);
+
+/// A command that goes by the structure of a text waits so long for it, once.
+pub const STRUCTURE: Duration = Duration::from_millis(100);
+
+/// A frame waits so long for the journal, and not again while the disk stalls.
+pub const JOURNAL: Duration = Duration::from_millis(10);
+
+/// What a journal holds is on the disk after so long.
+pub const JOURNAL_TO_DISK: Duration = Duration::from_millis(800);
+
+/// A large file that is being read shows more of itself so often.
+pub const LOADING_STEP: Duration = Duration::from_millis(100);
+
+/// A parse that takes longer is given up.
+pub const PARSE_LIMIT: Duration = Duration::from_secs(4);
+
+/// A task that takes longer is named in the status line.
+pub const LONG_TASK: Duration = Duration::from_secs(1);
+
+/// A pause after which typing is a new step of the history.
+pub const TYPING_PAUSE: Duration = Duration::from_millis(700);
+
+/// Presses within this time at one cell are one double or triple click.
+pub const CLICK_PAUSE: Duration = Duration::from_millis(400);
+
+/// Without a screen nobody would see an answer come later: there everything is waited for.
+pub const FOR_EVER: Duration = Duration::MAX;

@@ -1,0 +1,142 @@
+//! What commands ask of the application: panels, views, the look of the screen.
+
+use super::App;
+use crate::keys::layer::Layer;
+use crate::panels::argument::ArgumentPanel;
+use crate::panels::files::FilesPanel;
+use crate::panels::key_sheet::KeySheetPanel;
+use crate::panels::line::InputLine;
+use crate::panels::lookup::LookupPanel;
+use crate::panels::open::OpenPanel;
+use crate::panels::outline::{Offer, OutlinePanel};
+use crate::panels::roster::RosterPanel;
+use crate::panels::shelf::ShelfPanel;
+use crate::panels::sift::SiftPanel;
+use crate::panels::trail::TrailPanel;
+use snarvel_core::cursors::CursorSet;
+use snarvel_core::units::Direction;
+use snarvel_core::verbs::scene::counted;
+use snarvel_workspace::ask::{Ask, PendingExit};
+use snarvel_workspace::command::Command;
+use snarvel_workspace::registry::action::Action;
+use snarvel_workspace::scrolling::first_line;
+use snarvel_workspace::views::split::Side;
+
+impl App {
+    /// The one door: runs a command, whoever gave it.
+    pub(super) fn perform(&mut self, command: &Command) {
+        self.mouse.forget();
+        if command.verb.asks && command.values.is_empty() {
+            self.open(ArgumentPanel { verb: command.verb, count: command.count, line: InputLine::default() });
+            return;
+        }
+        if command.verb.reads_clipboard() {
+            self.context.look_at_clipboard();
+        }
+        if let Some((action, times)) = self.context.run(command) {
+            self.act_on(action, times);
+        }
+    }
+
+    pub(super) fn act_on(&mut self, action: Action, times: u32) {
+        let workspace = &mut self.context.workspace;
+        let active = workspace.active().id;
+        match action {
+            Action::Save => workspace.save(active, None),
+            Action::SaveAll => workspace.save_all(),
+            Action::SaveAs => self.ask(Ask::Name(active, None)),
+            Action::New => drop(workspace.new_text()),
+            Action::Close => workspace.go_on(PendingExit::Close(active)),
+            Action::Quit => workspace.go_on(PendingExit::Quit),
+            Action::ToUtf8 => workspace.make_utf8(),
+            Action::Turn(by) => workspace.turn(by),
+            Action::Place(direction) => workspace.go_places(direction, times),
+            Action::ViewBeside => workspace.split_view(Side::Beside),
+            Action::ViewBelow => workspace.split_view(Side::Below),
+            Action::NextView => workspace.next_view(),
+            Action::SwapViews => workspace.swap_views(),
+            Action::CloseView => workspace.close_view(),
+            Action::StepBack => self.step_back(),
+            Action::Scroll(lines) => self.scroll(i64::from(lines) * i64::from(times)),
+            Action::Deck => {
+                let size = &mut self.context.look.decks[self.context.keyboard.layer.index()];
+                *size = size.next();
+            }
+            Action::ChangeLayer => self.context.keyboard.layer = self.context.keyboard.layer.other(),
+            Action::FullView => self.context.look.is_full_view = !self.context.look.is_full_view,
+            Action::Open
+            | Action::Folder
+            | Action::Shelf
+            | Action::Trail
+            | Action::Roster
+            | Action::Outline
+            | Action::Go
+            | Action::Sift
+            | Action::Lookup
+            | Action::KeySheet => self.open_for(action),
+        }
+    }
+
+    /// Opens the panel that `action` asks for. A new panel is one line here.
+    fn open_for(&mut self, action: Action) {
+        let workspace = &self.context.workspace;
+        match action {
+            Action::Open => self.open(OpenPanel::of(workspace)),
+            Action::Folder => self.open(FilesPanel::of(workspace)),
+            Action::Roster => self.open(RosterPanel::of(workspace)),
+            Action::Go => self.open(OutlinePanel::of(workspace, Offer::Everything)),
+            Action::Sift => self.open(SiftPanel::of(workspace)),
+            Action::Lookup => self.open(LookupPanel::default()),
+            Action::KeySheet => self.open(KeySheetPanel::default()),
+            Action::Outline => {
+                let panel = OutlinePanel::of(workspace, Offer::Outline);
+                match panel.rows.is_empty() {
+                    true => self.context.say("nothing here has a name: no function, no type, no section"),
+                    false => self.open(panel),
+                }
+            }
+            Action::Trail if workspace.active().history().steps().len() == 0 => {
+                self.context.say("nothing was changed yet");
+            }
+            Action::Trail => self.open(TrailPanel::of(workspace)),
+            Action::Shelf => {
+                self.context.look_at_clipboard();
+                let workspace = &self.context.workspace;
+                match workspace.shelf.newest().is_empty() {
+                    true => self.context.say("nothing was copied yet"),
+                    false => self.open(ShelfPanel::of(&workspace.shelf, workspace.active().language().clone())),
+                }
+            }
+            _ => {}
+        }
+    }
+
+    /// One thing back: the pending count, many cursors, the selection, the pins, Shape.
+    fn step_back(&mut self) {
+        if self.context.keyboard.count.take().is_some() {
+            return;
+        }
+        let (buffer, view) = self.context.workspace.active_pair_mut();
+        let (all, primary) = (view.cursors().len(), view.cursors().primary());
+        if all > 1 {
+            let only = view.cursors().only_primary();
+            view.set_cursors(buffer, only);
+            self.context.say(format!("{} given up", counted(all - 1, "cursor")));
+        } else if !primary.is_caret() {
+            view.set_cursors(buffer, CursorSet::caret(primary.head));
+        } else if !view.pins(buffer).is_empty() {
+            view.set_pins(buffer, None);
+            self.context.say("the pins are gone");
+        } else {
+            self.context.keyboard.layer = Layer::Write;
+        }
+    }
+
+    /// Scrolls by so many lines, up where negative.
+    pub(super) fn scroll(&mut self, lines: i64) {
+        let (buffer, view) = self.context.workspace.active_pair_mut();
+        let direction = if lines < 0 { Direction::Back } else { Direction::Forward };
+        let top = first_line(view, buffer);
+        view.scroll.top = view.folds().step(buffer.text(), top, direction, lines.unsigned_abs() as usize);
+    }
+}

@@ -1,0 +1,336 @@
+//! The application: the workspace, what surrounds it on the screen, and the open panel; what an event does to them.
+//!
+//! It knows no terminal: what the terminal tells comes in as values, a frame is drawn from it as a value, and what the terminal is
+//! to do beside drawing is in [`Context::orders`]. `play`, the tests and the screen run the same code.
+
+mod actions;
+mod pointing;
+mod telling;
+
+use crate::context::{Context, Rooms, TerminalOrder};
+use crate::keys::Key;
+use crate::keys::keymap::{Keymap, Meaning};
+use crate::keys::layer::Protocol;
+use crate::keys::script::Action as ScriptAction;
+use crate::mouse::{Mouse, MouseState};
+use crate::palette::Palette;
+use crate::panels::news::News;
+use crate::panels::panel::{Panel, PanelAction};
+use crate::problem::Problem;
+use crate::screen::layout::Frame;
+use crate::screen::{self, text::LONGEST_PAINTED};
+use crate::settings::Settings;
+use crate::size::Size;
+use ratatui::buffer::Buffer as Grid;
+use snarvel_core::units::{Line, Span};
+use snarvel_syntax::background::Need;
+use snarvel_workspace::buffer::Buffer;
+use snarvel_workspace::command::Command;
+use snarvel_workspace::places::Before;
+use snarvel_workspace::registry::action::Action;
+use snarvel_workspace::scrolling::lines_in_view;
+use snarvel_workspace::view::{Preview, Room, View};
+use snarvel_workspace::workspace::Workspace;
+use std::time::Duration;
+
+/// Something that the terminal tells.
+#[derive(Clone, Debug)]
+pub enum Event {
+    /// A key is pressed.
+    Key(Key),
+    /// Text is pasted in one piece.
+    Paste(String),
+    /// The mouse does something at a cell of the screen.
+    Mouse(Mouse),
+    /// The screen has another size.
+    Resize(Size),
+    /// The terminal is looked at again: others may have changed files meanwhile.
+    Focus,
+}
+
+/// The application.
+#[derive(Debug)]
+pub struct App {
+    /// The workspace and what surrounds it.
+    pub context: Context,
+    /// The open panel.
+    panel: Option<Box<dyn Panel>>,
+    mouse: MouseState,
+    /// Where the caret was when the open panel was opened: what is looked at meanwhile is no jump.
+    panel_from: Option<Before>,
+}
+
+/// The largest repeat count: more would only be a slip of the finger.
+const MOST_TIMES: u32 = 99_999;
+
+impl App {
+    /// With `workspace`, the shipped keys and settings.
+    #[must_use]
+    pub fn new(workspace: Workspace, palette: Palette, size: Size) -> App {
+        let context = Context::new(workspace, palette, size);
+        let mut app = App { context, panel: None, mouse: MouseState::default(), panel_from: None };
+        app.settle();
+        app
+    }
+
+    /// The open panel.
+    #[must_use]
+    pub fn panel(&self) -> Option<&dyn Panel> {
+        self.panel.as_deref()
+    }
+
+    /// What was said last.
+    #[must_use]
+    pub fn message(&self) -> Option<&str> {
+        self.context.workspace.told.message.as_deref()
+    }
+
+    /// Whether the program is to end.
+    #[must_use]
+    pub fn is_done(&self) -> bool {
+        self.context.workspace.told.is_done
+    }
+
+    /// Takes over what a person has set: for what is opened from now on, and for the decks.
+    pub fn take_settings(&mut self, settings: Settings) {
+        let keyboard = &mut self.context.keyboard;
+        keyboard.keymap = Keymap::new(Protocol::Plain, settings.keyboard, keyboard.keymap.own());
+        self.context.look.decks = settings.decks;
+        let project = &mut self.context.workspace.project;
+        (project.defaults, project.tidy, project.keeps_session) =
+            (settings.defaults, settings.tidy, settings.keeps_session);
+        self.context.settings = settings;
+    }
+
+    /// Tells what is wrong in the settings.
+    pub fn tell_problems(&mut self, problems: &[Problem]) {
+        if let Some(first) = problems.first() {
+            let title = format!("what is wrong in {}; all else in it is in force", first.file.display());
+            let lines = problems.iter().map(ToString::to_string).collect();
+            self.open(News { title, lines });
+        }
+    }
+
+    /// What the terminal is to do, once.
+    pub fn take_orders(&mut self) -> Vec<TerminalOrder> {
+        std::mem::take(&mut self.context.orders)
+    }
+
+    /// Takes in what the terminal told at `now_ms` of any clock that does not go back.
+    pub fn handle(&mut self, event: Event, now_ms: u64) {
+        self.context.workspace.now_ms = now_ms;
+        let before = self.context.workspace.place_here();
+        match event {
+            Event::Key(key) => self.press(key),
+            Event::Paste(text) => self.paste(&text),
+            Event::Mouse(mouse) => self.point(mouse),
+            Event::Resize(size) => self.context.look.size = size,
+            Event::Focus => self.context.workspace.look_outside(),
+        }
+        self.finish(before);
+    }
+
+    /// Runs a command by itself, as a script does.
+    pub fn call(&mut self, command: &Command) {
+        let before = self.context.workspace.place_here();
+        self.perform(command);
+        self.finish(before);
+    }
+
+    /// Does one thing of a script; time stands still.
+    pub fn act(&mut self, action: &ScriptAction) {
+        match action {
+            ScriptAction::Key(key) => self.handle(Event::Key(*key), 0),
+            ScriptAction::Paste(text) => self.handle(Event::Paste(text.clone()), 0),
+            ScriptAction::Run(command) => self.call(command),
+        }
+    }
+
+    /// Takes in what has happened in the background.
+    pub fn pump(&mut self) {
+        let before = self.context.workspace.place_here();
+        while let Some(event) = self.context.workspace.tasks.poll() {
+            self.dispatch(event);
+        }
+        self.finish(before);
+    }
+
+    /// Waits for everything that goes on in the background of what is on the screen: for scripts and tests.
+    pub fn settle_background(&mut self) {
+        self.context.workspace.settle_structure();
+        loop {
+            self.pump();
+            let is_pending = self.context.workspace.buffers().iter().any(|buffer| buffer.parsing.is_pending());
+            if !is_pending {
+                return;
+            }
+            if let Some(event) = self.context.workspace.tasks.receive(MOST_TO_SETTLE) {
+                self.dispatch(event);
+            } else {
+                return;
+            }
+        }
+    }
+
+    /// Everything that follows an event: what was asked and told, the views, the journals, and what is awaited.
+    fn finish(&mut self, before: Before) {
+        self.settle_all(before);
+        while let Some(event) = self.context.workspace.tasks.receive_awaited() {
+            self.dispatch(event);
+            self.settle_all(before);
+        }
+    }
+
+    fn settle_all(&mut self, before: Before) {
+        self.take_notices();
+        self.take_asks();
+        self.context.workspace.settle();
+        // While a panel is open the text is only looked at.
+        match (self.panel.is_some(), self.panel_from) {
+            (true, None) => self.panel_from = Some(before),
+            (true, Some(_)) => {}
+            (false, from) => {
+                self.panel_from = None;
+                self.context.workspace.note_jump(from.unwrap_or(before));
+            }
+        }
+        self.context.workspace.keep_up();
+        self.settle();
+    }
+
+    /// Brings each view to where its primary cursor went, and asks for the colours of what is in view.
+    fn settle(&mut self) {
+        let frame = self.frame();
+        let focus = self.context.workspace.views.focus();
+        for pane in &frame.panes {
+            let (buffer, view) = self.context.workspace.pair_mut(pane.view);
+            view.rows = usize::from(pane.text.rows);
+            let has_panel = self.panel.is_some() && pane.view == focus;
+            if !has_panel {
+                view.follow_caret(buffer, pane.room());
+            }
+            view.hold_top(buffer);
+        }
+        self.place_panel(&frame);
+        if let Some(panel) = &mut self.panel {
+            panel.settle(&mut self.context);
+        }
+        for pane in &frame.panes {
+            let (buffer, view) = self.context.workspace.pair_mut(pane.view);
+            request_colours((buffer, view), usize::from(pane.text.rows));
+        }
+    }
+
+    /// Tells the panel what room there is.
+    fn place_panel(&mut self, frame: &Frame) {
+        let beside = Room { cols: frame.beside.cols, rows: frame.beside.rows };
+        self.context.look.rooms = Rooms { seen: frame.focused(&self.context).seen_room(), beside };
+        self.context.workspace.told.is_asking = self.panel.is_some();
+    }
+
+    /// Where everything is on the screen.
+    #[must_use]
+    pub fn frame(&self) -> Frame {
+        screen::frame_of(&self.context, self.panel())
+    }
+
+    /// Draws everything into `grid`, which has the size of the screen.
+    pub fn draw(&self, grid: &mut Grid) {
+        screen::draw(&self.context, self.panel(), grid);
+    }
+
+    /// Opens a panel in place of the one that is open.
+    pub(super) fn open(&mut self, panel: impl Panel) {
+        self.panel = Some(Box::new(panel));
+        let frame = self.frame();
+        self.place_panel(&frame);
+        if let Some(panel) = &mut self.panel {
+            panel.begin(&mut self.context);
+        }
+    }
+
+    /// Lets the open panel do something, and does what becomes of it.
+    pub(super) fn with_panel(&mut self, act: impl FnOnce(&mut dyn Panel, &mut Context) -> PanelAction) {
+        let Some(panel) = &mut self.panel else { return };
+        match act(&mut **panel, &mut self.context) {
+            PanelAction::Stay => {}
+            PanelAction::Close => self.close_panel(),
+            PanelAction::Run(command) => {
+                self.close_panel();
+                self.perform(&command);
+            }
+            PanelAction::PassOn(key) => {
+                self.close_panel();
+                self.press(key);
+            }
+        }
+    }
+
+    /// Closes the open panel, if there is one, and what it showed in the place of the text.
+    pub fn close_panel(&mut self) {
+        if self.panel.take().is_some() {
+            self.context.workspace.active_pair_mut().1.preview = None;
+        }
+    }
+
+    fn press(&mut self, key: Key) {
+        self.context.workspace.told.message = None;
+        if self.panel.is_some() {
+            self.with_panel(|panel, context| panel.press(key, context));
+            return;
+        }
+        let keyboard = &mut self.context.keyboard;
+        match keyboard.keymap.meaning(key, keyboard.layer) {
+            Some(Meaning::Verb(verb)) => self.perform_counted(Command::plain(verb)),
+            Some(Meaning::Call(verb, argument)) => match Command::read(verb, &argument) {
+                Ok(command) => self.perform_counted(command),
+                Err(wrong) => self.context.say(wrong.to_string()),
+            },
+            Some(Meaning::Insert(text)) => self.perform_counted(Command::typing(&text)),
+            Some(Meaning::Text(c)) => self.perform_counted(Command::typing(c.encode_utf8(&mut [0; 4]))),
+            Some(Meaning::Digit(digit)) => {
+                let count = keyboard.count.unwrap_or(0).saturating_mul(10).saturating_add(digit).min(MOST_TIMES);
+                keyboard.count = (count > 0).then_some(count);
+            }
+            None => {
+                keyboard.count = None;
+                self.context.say(format!("{key} has no verb here"));
+            }
+        }
+    }
+
+    /// Runs a command as often as was typed before it.
+    fn perform_counted(&mut self, command: Command) {
+        let is_step_back = command.verb.does.asks_for(Action::StepBack);
+        let count = if is_step_back { None } else { self.context.keyboard.count.take() };
+        self.perform(&Command { count, ..command });
+    }
+
+    fn paste(&mut self, text: &str) {
+        self.context.workspace.told.message = None;
+        if self.panel.is_some() {
+            let typed = text.lines().next().unwrap_or("").to_owned();
+            self.with_panel(|panel, context| panel.paste(&typed, context));
+        } else {
+            let effects = self.context.workspace.paste_text(text);
+            self.context.follow(effects);
+        }
+    }
+}
+
+/// How long scripts and tests wait for one thing in the background.
+const MOST_TO_SETTLE: Duration = Duration::from_secs(10);
+
+/// Asks for the colours of what is in view, where the text is not too long for that.
+fn request_colours((buffer, view): (&mut Buffer, &mut View), rows: usize) {
+    if let Some(preview) = &mut view.preview {
+        let Preview { buffer, view, .. } = &mut **preview;
+        request_colours((buffer, view), rows);
+        return;
+    }
+    let lines: Vec<Line> = lines_in_view(view, buffer, rows).collect();
+    let span: Option<Span> = screen::text::span_of(buffer, &lines);
+    if let Some(span) = span.filter(|span| span.len() <= LONGEST_PAINTED) {
+        buffer.request(span, Need::Colours);
+    }
+}

@@ -1,0 +1,46 @@
+//! What the mouse does in the application.
+
+use super::App;
+use crate::mouse::Mouse;
+use snarvel_core::units::Byte;
+
+impl App {
+    pub(super) fn point(&mut self, mouse: Mouse) {
+        if let Some(lines) = mouse.wheel() {
+            self.scroll(lines);
+            return;
+        }
+        if self.panel.is_some() {
+            return;
+        }
+        let frame = self.frame();
+        let hit = frame.panes.iter().find_map(|pane| {
+            let shown = self.context.workspace.shown(pane.view);
+            Some((pane, pane.place_under(shown, mouse.cell)?))
+        });
+        let Some((pane, at)) = hit else { return };
+        self.context.workspace.told.message = None;
+        if mouse.is_press() {
+            self.context.workspace.views.focus_on(pane.view);
+        } else if pane.view != self.context.workspace.views.focus() {
+            return;
+        }
+        let is_fold = mouse.is_plain_click() && self.open_fold(pane.text.x, (mouse.cell, at));
+        if !is_fold {
+            let primary = self.context.workspace.view().cursors().primary();
+            let command = self.mouse.command(mouse, at, primary);
+            if let Some((action, times)) = self.context.run(&command) {
+                self.act_on(action, times);
+            }
+        }
+    }
+
+    /// Opens the fold whose mark is under a cell on the line of a place; whether there was one.
+    fn open_fold(&mut self, text_x: u16, ([x, _], at): ([u16; 2], Byte)) -> bool {
+        let (buffer, view) = self.context.workspace.active_pair_mut();
+        let line = buffer.text().line_of(at);
+        let end = buffer.text().width_of(line, buffer.settings().tabs);
+        let cell = view.scroll.left + u32::from(x.saturating_sub(text_x));
+        cell > end && view.open_fold(buffer, line)
+    }
+}

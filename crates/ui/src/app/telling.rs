@@ -1,0 +1,63 @@
+//! What the workspace tells and asks, and what happens in the background.
+
+use super::App;
+use crate::panels::difference::DifferencePanel;
+use crate::panels::line::InputLine;
+use crate::panels::panel::PanelAction;
+use crate::panels::question::Question;
+use crate::panels::save_as::SaveAs;
+use snarvel_workspace::ask::Ask;
+use snarvel_workspace::event::Event as TaskEvent;
+use snarvel_workspace::notice::Notice;
+
+impl App {
+    /// Takes an event to whom it is for.
+    pub(super) fn dispatch(&mut self, event: TaskEvent) {
+        let Some(event) = self.context.workspace.take(event) else { return };
+        self.with_panel(|panel, context| panel.take(event, context));
+    }
+
+    /// Tells the panel what has happened to the workspace; what it has no use for is said.
+    pub(super) fn take_notices(&mut self) {
+        for notice in std::mem::take(&mut self.context.workspace.told.notices) {
+            let mut left = Some(notice);
+            self.with_panel(|panel, context| match left.take() {
+                Some(notice) => {
+                    let (unused, action) = panel.notice(notice, context);
+                    left = unused;
+                    action
+                }
+                None => PanelAction::Stay,
+            });
+            if let Some(Notice::Replaced(said) | Notice::Operated(_, said)) = left {
+                self.context.say(said);
+            }
+        }
+    }
+
+    /// Asks what the workspace wants to know, one after the other.
+    pub(super) fn take_asks(&mut self) {
+        while let Some(ask) = self.context.workspace.told.asks.pop_front() {
+            if self.panel.is_none() {
+                self.ask(ask);
+                continue;
+            }
+            let name = self.context.workspace.active().name();
+            match ask.said_instead(&name) {
+                Some(said) => self.context.say(said),
+                None => {
+                    self.context.workspace.told.asks.push_front(ask);
+                    return;
+                }
+            }
+        }
+    }
+
+    pub(super) fn ask(&mut self, ask: Ask) {
+        match ask {
+            Ask::Compare(asked) => self.open(DifferencePanel { asked, top: 0 }),
+            Ask::Unsaved { exit, names } => self.open(Question { exit, names }),
+            Ask::Name(buffer, then) => self.open(SaveAs { buffer, line: InputLine::default(), then }),
+        }
+    }
+}

@@ -1,0 +1,15 @@
+//! The screen of Snarvel: keys, panels, what is drawn, the application around the workspace, and the terminal it lives in.
+
+pub mod app;
+pub mod context;
+pub mod keys;
+pub mod mouse;
+pub mod palette;
+pub mod panels;
+pub mod problem;
+pub mod screen;
+pub mod settings;
+pub mod sheet;
+pub mod size;
+pub mod system_clipboard;
+pub mod terminal;

@@ -1,0 +1,65 @@
+//! What a verb is to work with.
+
+use super::line::InputLine;
+use super::painter::Painter;
+use super::panel::{Panel, PanelAction};
+use crate::context::Context;
+use crate::keys::Key;
+use crossterm::event::KeyCode;
+use ratatui::buffer::Buffer as Grid;
+use snarvel_workspace::command::Command;
+use snarvel_workspace::registry::Verb;
+
+/// A verb and its argument so far.
+#[derive(Debug)]
+pub struct ArgumentPanel {
+    /// The verb.
+    pub verb: &'static Verb,
+    /// How many times it is to run.
+    pub count: Option<u32>,
+    /// What was typed so far.
+    pub line: InputLine,
+}
+
+impl ArgumentPanel {
+    fn given(&self, argument: &str, context: &mut Context) -> PanelAction {
+        match Command::read(self.verb, argument) {
+            Ok(command) => PanelAction::Run(Command { count: self.count, ..command }),
+            Err(wrong) => {
+                context.say(wrong.to_string());
+                PanelAction::Close
+            }
+        }
+    }
+}
+
+impl Panel for ArgumentPanel {
+    fn rows(&self, _context: &Context) -> u16 {
+        2
+    }
+
+    fn press(&mut self, key: Key, context: &mut Context) -> PanelAction {
+        match (key.code, key.typed()) {
+            (KeyCode::Esc, _) => PanelAction::Close,
+            // One character is one key.
+            (_, Some(c)) if self.verb.arguments.is_character() => self.given(&c.to_string(), context),
+            _ if self.verb.arguments.is_character() => PanelAction::Stay,
+            (KeyCode::Enter, _) if !self.line.text.is_empty() => self.given(&self.line.text, context),
+            _ => {
+                self.line.press(key);
+                PanelAction::Stay
+            }
+        }
+    }
+
+    fn paste(&mut self, typed: &str, _context: &mut Context) -> PanelAction {
+        self.line.insert(typed);
+        PanelAction::Stay
+    }
+
+    fn draw(&self, painter: &Painter, grid: &mut Grid) {
+        let label = format!("{}  {}", self.verb.label, self.verb.arguments.shown());
+        painter.line(&label, &self.line, grid);
+        painter.keys(&[("Enter", self.verb.name), ("Ctrl+U", "empty the line"), ("Esc", "leave it")], grid);
+    }
+}

@@ -1,0 +1,296 @@
+//! Lookup: a verb by everyday words, by its name or by its key; what it does; running it; binding it to a key.
+
+use super::chooser::{Chooser, Order, Pressed};
+use super::painter::Painter;
+use super::panel::{Panel, PanelAction, TextBeside, list_rows};
+use crate::context::Context;
+use crate::keys::Key;
+use crate::keys::bindings::{Binding, KeyAction, never_arrives, of_deck};
+use crate::keys::keymap::Keymap;
+use crate::palette::Role;
+use crate::screen::canvas::{Area, put, width, wrapped};
+use crossterm::event::{KeyCode, KeyModifiers};
+use ratatui::buffer::Buffer as Grid;
+use ratatui::style::Style;
+use snarvel_workspace::command::Command;
+use snarvel_workspace::example::example;
+use snarvel_workspace::registry::lookup::look_up;
+use snarvel_workspace::registry::{VERBS, Verb};
+
+/// What is being asked about keys.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Asking {
+    /// Nothing.
+    Nothing,
+    /// For a key that is to run the chosen verb; and what was wrong with the last one.
+    Which(Option<String>),
+    /// Whether the key may be taken from what it does now.
+    TakeOver(Key, String),
+    /// Whether the chosen verb is to lose its keys.
+    Unbind(Vec<Key>),
+    /// Whether all keys are to be as shipped.
+    Reset,
+}
+
+/// A verb to look up.
+#[derive(Debug)]
+pub struct LookupPanel {
+    /// The letters so far, and the verbs that they may mean, as places in the registry.
+    pub chooser: Chooser,
+    /// The key that was pressed to ask for what it does, and whether it does anything.
+    pub pressed: Option<(Key, bool)>,
+    /// What is being asked about keys.
+    pub asking: Asking,
+}
+
+impl LookupPanel {
+    /// All verbs.
+    #[must_use]
+    pub fn new() -> LookupPanel {
+        let mut panel = LookupPanel { chooser: Chooser::new(Order::AsListed), pressed: None, asking: Asking::Nothing };
+        panel.filter();
+        panel
+    }
+
+    fn filter(&mut self) {
+        self.pressed = None;
+        let place = |verb: &Verb| VERBS.iter().position(|other| other.name == verb.name);
+        self.chooser.shown = look_up(&self.chooser.line.text).into_iter().filter_map(place).collect();
+        self.chooser.chosen = 0;
+    }
+
+    /// The verb that is chosen.
+    #[must_use]
+    pub fn verb(&self) -> Option<&'static Verb> {
+        self.chooser.index().map(|index| &VERBS[index])
+    }
+
+    /// What the key that answers a question does.
+    fn answer(&mut self, asking: Asking, key: Key, context: &mut Context) {
+        match asking {
+            // Esc steps back, so that it is never a key to bind.
+            _ if key.code == KeyCode::Esc => {}
+            Asking::Which(_) => self.key_for(key, context),
+            _ if key.typed() != Some('y') => {}
+            Asking::TakeOver(taken, _) => self.bind(taken, context),
+            Asking::Unbind(keys) => {
+                let bound = keys.into_iter().map(|key| Binding { key, action: KeyAction::Nothing });
+                context.keyboard.bind(bound.collect(), &mut context.workspace);
+            }
+            Asking::Reset => context.keyboard.reset(&mut context.workspace),
+            Asking::Nothing => {}
+        }
+    }
+
+    fn bind(&mut self, key: Key, context: &mut Context) {
+        let Some(verb) = self.verb() else { return };
+        let bound = vec![Binding { key, action: KeyAction::Verb(verb, String::new()) }];
+        context.keyboard.bind(bound, &mut context.workspace);
+    }
+
+    /// A key that was pressed to be bound.
+    fn key_for(&mut self, key: Key, context: &mut Context) {
+        if let Some(why) = never_arrives(key) {
+            self.asking = Asking::Which(Some(format!("{key} cannot be bound: {why}")));
+            return;
+        }
+        let key = of_deck(key);
+        match context.keyboard.keymap.action(key) {
+            Some(KeyAction::Verb(other, _)) if Some(other.name) != self.verb().map(|verb| verb.name) => {
+                self.asking = Asking::TakeOver(key, other.name.to_owned());
+            }
+            Some(KeyAction::Text(text)) => self.asking = Asking::TakeOver(key, format!("the text {text:?}")),
+            _ => self.bind(key, context),
+        }
+    }
+
+    fn choose(&mut self, key: Key, keymap: &Keymap) -> PanelAction {
+        let ctrl = |c: char| key.code == KeyCode::Char(c) && key.mods == KeyModifiers::CONTROL;
+        let is_empty = self.chooser.line.text.is_empty();
+        match key.code {
+            KeyCode::Esc => return PanelAction::Close,
+            KeyCode::Enter => {
+                return self.verb().map_or(PanelAction::Stay, |verb| PanelAction::Run(Command::plain(verb)));
+            }
+            KeyCode::Delete if is_empty || self.chooser.line.parts().1.is_empty() => self.ask_unbind(keymap),
+            _ if ctrl('k') => self.asking = Asking::Which(None),
+            _ if ctrl('r') => self.asking = Asking::Reset,
+            _ if is_asked_for(key) && (is_empty || !(ctrl('u') || ctrl('w'))) => self.find_key(key, keymap),
+            _ => {
+                if self.chooser.press(key) == Pressed::Typed {
+                    self.filter();
+                }
+            }
+        }
+        PanelAction::Stay
+    }
+
+    fn ask_unbind(&mut self, keymap: &Keymap) {
+        let keys = self.verb().map(|verb| keymap.keys_of(verb)).unwrap_or_default();
+        if !keys.is_empty() {
+            self.asking = Asking::Unbind(keys);
+        }
+    }
+
+    /// Shows what a key does.
+    fn find_key(&mut self, key: Key, keymap: &Keymap) {
+        self.chooser.line.set("");
+        let verb = match keymap.action(key) {
+            Some(KeyAction::Verb(verb, _)) => VERBS.iter().position(|other| other.name == verb.name),
+            _ => None,
+        };
+        match verb {
+            Some(index) => {
+                self.filter();
+                self.chooser.choose(index);
+            }
+            None => self.chooser.shown = Vec::new(),
+        }
+        self.pressed = Some((key, verb.is_some()));
+    }
+
+    /// What is being asked about keys.
+    fn asked(&self) -> Option<String> {
+        let verb = self.verb().map_or("", |verb| verb.name);
+        match &self.asking {
+            Asking::Nothing => None,
+            Asking::Which(None) => Some(format!("press the key that is to run {verb}")),
+            Asking::Which(Some(why)) => Some(format!("{why}; another key for {verb}?")),
+            Asking::TakeOver(key, other) => Some(format!("{key} runs {other}; take it over for {verb}?")),
+            Asking::Unbind(keys) => {
+                let keys: Vec<String> = keys.iter().map(ToString::to_string).collect();
+                Some(format!("take {} away from {verb}?", keys.join(", ")))
+            }
+            Asking::Reset => Some("all keys as shipped? yours are lost".to_owned()),
+        }
+    }
+
+    fn keys(&self) -> &'static [(&'static str, &'static str)] {
+        match &self.asking {
+            Asking::Nothing => &[
+                ("↑ ↓", "choose"),
+                ("Enter", "run it"),
+                ("a key", "what it does"),
+                ("Ctrl+K", "bind to a key"),
+                ("Del", "take its keys"),
+                ("Ctrl+R", "keys as shipped"),
+                ("Esc", "leave"),
+            ],
+            Asking::Which(_) => &[("any key", "is taken"), ("Esc", "leave it")],
+            Asking::TakeOver(..) => &[("y", "take it over"), ("n", "leave it")],
+            Asking::Unbind(_) => &[("y", "take away"), ("n", "leave it")],
+            Asking::Reset => &[("y", "as shipped"), ("n", "leave them")],
+        }
+    }
+}
+
+impl Default for LookupPanel {
+    fn default() -> LookupPanel {
+        LookupPanel::new()
+    }
+}
+
+/// Whether a key asks for what it does, rather than typing or moving in the list.
+fn is_asked_for(key: Key) -> bool {
+    let held = key.mods.intersects(KeyModifiers::ALT | KeyModifiers::CONTROL);
+    held || matches!(key.code, KeyCode::F(_))
+}
+
+impl Panel for LookupPanel {
+    fn rows(&self, context: &Context) -> u16 {
+        list_rows(context)
+    }
+
+    fn press(&mut self, key: Key, context: &mut Context) -> PanelAction {
+        match std::mem::replace(&mut self.asking, Asking::Nothing) {
+            Asking::Nothing => self.choose(key, &context.keyboard.keymap),
+            asking => {
+                self.answer(asking, key, context);
+                PanelAction::Stay
+            }
+        }
+    }
+
+    fn paste(&mut self, typed: &str, _context: &mut Context) -> PanelAction {
+        self.chooser.line.insert(typed);
+        self.filter();
+        PanelAction::Stay
+    }
+
+    fn text_beside(&self) -> TextBeside {
+        TextBeside::Beside
+    }
+
+    fn draw(&self, painter: &Painter, grid: &mut Grid) {
+        let label = self.pressed.map_or("what do you want to do?".to_owned(), |(key, _)| format!("what {key} does"));
+        match self.asked() {
+            Some(question) => drop(put(grid, (painter.row(0), 1), &question, painter.style(Role::Changed))),
+            None => {
+                painter.line(&label, &self.chooser.line, grid);
+                painter.count(self.chooser.shown.len(), VERBS.len(), grid);
+            }
+        }
+        painter.list(&self.chooser, grid, |index, room, style, grid| {
+            let verb = &VERBS[index];
+            let keys = keys_told(&painter.context.keyboard.keymap, verb);
+            let keys_x = room.cols.saturating_sub(width(&keys));
+            let names = Area { cols: keys_x.saturating_sub(1), ..room };
+            put(grid, (names, 0), verb.name, style);
+            put(grid, (room, keys_x), &keys, painter.over(style, Role::KeyCap));
+        });
+        if self.chooser.shown.is_empty() {
+            let hint = match self.pressed {
+                Some((key, _)) => format!("{key} runs no verb: type what you want to do, or Ctrl+K on a verb binds it"),
+                None => "no verb answers to these words: try others, as you would say it".to_owned(),
+            };
+            painter.hint(&hint, grid);
+        }
+        if let Some(verb) = self.verb() {
+            told(painter, verb, grid);
+        }
+        painter.keys(self.keys(), grid);
+    }
+}
+
+/// The shortest keys of `verb`.
+fn keys_told(keymap: &Keymap, verb: &Verb) -> String {
+    let keys = keymap.spelled(verb);
+    let mut told: Vec<String> = keys.write.first().cloned().into_iter().collect();
+    told.extend(keys.shape.first().filter(|key| !keys.write.contains(key)).cloned());
+    told.join("  ")
+}
+
+/// What `verb` does, beside the list: its sentence, its keys in both layers, words that find it, and an example.
+fn told(painter: &Painter, verb: &'static Verb, grid: &mut Grid) {
+    let area = painter.beside;
+    if area.cols == 0 {
+        return;
+    }
+    painter.edge(grid);
+    let keys = painter.context.keyboard.keymap.spelled(verb);
+    let spelled = |keys: &[String]| match keys.is_empty() {
+        true => "no key".to_owned(),
+        false => keys.iter().take(4).cloned().collect::<Vec<_>>().join("  "),
+    };
+    let [quiet, plain, cap, sample] =
+        [Role::RaisedQuiet, Role::Raised, Role::KeyCap, Role::String].map(|role| painter.style(role));
+    let mut rows: Vec<(&str, String, Style)> = Vec::new();
+    for (index, line) in wrapped(verb.sentence, area.cols.saturating_sub(12)).into_iter().enumerate() {
+        rows.push((if index == 0 { "does" } else { "" }, line, plain));
+    }
+    if !verb.arguments.is_none() {
+        rows.push(("takes", verb.arguments.shown(), plain));
+    }
+    if let Some(example) = example(verb) {
+        rows.push(("before", example.before, sample));
+        rows.push(("after", example.after, sample));
+    }
+    rows.push(("Write", spelled(&keys.write), cap));
+    rows.push(("Shape", spelled(&keys.shape), cap));
+    rows.push(("words", verb.words.join(", "), quiet));
+    for (y, (label, text, style)) in rows.iter().take(usize::from(area.rows)).enumerate() {
+        let row = Area { y: area.y + y as u16, rows: 1, ..area };
+        put(grid, (row, 1), label, quiet);
+        put(grid, (row, 9), text, *style);
+    }
+}

@@ -1,0 +1,413 @@
+//! A file to open, by a few letters of its name: of the project, open and recent ones first, or of any other folder by its
+//! path.
+
+use super::chooser::{Chooser, Order, Pressed};
+use super::painter::{KeysGo, Painter};
+use super::panel::{Panel, PanelAction, TextBeside, list_rows};
+use crate::context::Context;
+use crate::keys::Key;
+use crate::palette::Role;
+use crate::screen::canvas::{Area, put, width};
+use crossterm::event::{KeyCode, KeyModifiers};
+use ratatui::buffer::Buffer as Grid;
+use ratatui::style::Style;
+use snarvel_files::folder::{Entry, Which, inside, walk_in_background};
+use snarvel_files::load::{Loaded, decode};
+use snarvel_task::waits;
+use snarvel_workspace::buffer::{Buffer, Origin};
+use snarvel_workspace::event::{Event, Payload};
+use snarvel_workspace::ids::TaskId;
+use snarvel_workspace::tasks::{About, TaskHandle};
+use snarvel_workspace::view::Preview;
+use snarvel_workspace::workspace::Workspace;
+use std::io::Read;
+use std::path::{Path, PathBuf};
+
+/// A file to choose.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Offered {
+    /// Its path from the project's folder, or from the root.
+    pub path: PathBuf,
+    /// What it is beside a file of the project.
+    pub note: Note,
+}
+
+/// What a file is beside one of the project.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Note {
+    /// Nothing.
+    None,
+    /// Open.
+    Open,
+    /// Opened lately.
+    Recent,
+    /// A folder.
+    Folder,
+}
+
+/// What is being found out in the background.
+#[derive(Debug, Default)]
+struct Tasks {
+    /// The files of the project.
+    walk: Option<TaskHandle>,
+    /// What is in another folder.
+    listing: Option<TaskHandle>,
+    /// Which of those opened lately are gone.
+    missing: Option<TaskHandle>,
+    /// The start of this file.
+    start: Option<(PathBuf, TaskHandle)>,
+}
+
+impl Tasks {
+    /// The task has ended.
+    fn end(&mut self, task: TaskId) {
+        for slot in [&mut self.walk, &mut self.listing, &mut self.missing] {
+            slot.take_if(|handle| handle.id == task);
+        }
+        self.start.take_if(|(_, handle)| handle.id == task);
+    }
+}
+
+/// A file to open.
+#[derive(Debug)]
+pub struct OpenPanel {
+    /// The project's folder.
+    folder: PathBuf,
+    /// All files to choose from.
+    pub files: Vec<Offered>,
+    /// The letters so far, and what they leave to choose from.
+    pub chooser: Chooser,
+    /// Which files of the project are offered.
+    which: Which,
+    /// The start of the chosen file.
+    preview: Option<(PathBuf, Box<Preview>)>,
+    /// The folder whose files are offered, where it is another one.
+    elsewhere: Option<PathBuf>,
+    /// What is offered first.
+    first: Vec<Offered>,
+    project: Vec<Offered>,
+    tasks: Tasks,
+}
+
+/// How many files are gathered: more than anybody would look through.
+const MOST_FILES: usize = 200_000;
+
+/// Bytes of a file that are shown before it is opened.
+const BYTES_SHOWN: u64 = 32 << 10;
+
+impl OpenPanel {
+    /// The files of the project; those that are open and those opened lately first.
+    #[must_use]
+    pub fn of(workspace: &Workspace) -> OpenPanel {
+        let first = first_offered(workspace);
+        let mut panel = OpenPanel {
+            folder: workspace.project.folder.clone(),
+            files: first.clone(),
+            chooser: Chooser::new(Order::BestFirst),
+            which: Which::Usual,
+            preview: None,
+            elsewhere: None,
+            first,
+            project: Vec::new(),
+            tasks: Tasks::default(),
+        };
+        panel.filter();
+        panel
+    }
+
+    fn walk(&mut self, context: &mut Context) {
+        let about = About::new("looking for files").awaited(waits::FOLDER);
+        let tasks = &mut context.workspace.tasks;
+        let start = |sink| walk_in_background(&self.folder, self.which, MOST_FILES, sink);
+        self.tasks.walk = Some(tasks.start(about, Payload::Walked, start));
+    }
+
+    /// Finds out which of the files opened lately are gone.
+    fn find_missing(&mut self, context: &mut Context) {
+        let recent = self.first.iter().filter(|each| each.note == Note::Recent);
+        let (folder, recent): (_, Vec<PathBuf>) = (self.folder.clone(), recent.map(|each| each.path.clone()).collect());
+        let about = About::new("looking for files").awaited(waits::FOLDER);
+        let find = move || recent.into_iter().filter(|path| !folder.join(path).is_file()).collect();
+        self.tasks.missing = Some(context.workspace.tasks.run(about, Payload::Missing, find));
+    }
+
+    fn chosen_path(&self) -> Option<PathBuf> {
+        self.chooser.index().map(|index| self.files[index].path.clone())
+    }
+
+    /// Offers what belongs to the letters so far: files of the project, or of the folder that was typed.
+    fn offer(&mut self, context: &mut Context) {
+        match folder_typed(&self.chooser.line.text) {
+            Some((folder, _)) if self.elsewhere.as_ref() == Some(&folder) => {}
+            Some((folder, _)) => {
+                let (whole, which) = (self.folder.join(&folder), self.which);
+                let about = About::new("reading a folder").awaited(waits::FOLDER);
+                let list = context.workspace.tasks.run(about, Payload::Listed, move || inside(&whole, which));
+                (self.tasks.listing, self.elsewhere) = (Some(list), Some(folder));
+                self.files.clear();
+            }
+            None => {
+                (self.elsewhere, self.tasks.listing) = (None, None);
+                self.files = self.first.iter().chain(&self.project).cloned().collect();
+            }
+        }
+        self.filter();
+        self.look(context);
+    }
+
+    /// Offers the files of the project anew; what is chosen stays.
+    fn offer_again(&mut self, context: &mut Context) {
+        if self.elsewhere.is_none() {
+            let chosen = self.chosen_path().filter(|_| self.chooser.chosen > 0);
+            self.offer(context);
+            if let Some(at) = chosen.and_then(|path| self.files.iter().position(|each| each.path == path)) {
+                self.chooser.choose(at);
+                self.look(context);
+            }
+        }
+    }
+
+    fn filter(&mut self) {
+        match folder_typed(&self.chooser.line.text) {
+            // Of the path only what is after the folder is for choosing.
+            Some((_, name)) => {
+                let names = self.files.iter().map(|each| each.path.file_name().unwrap_or_default().to_string_lossy());
+                self.chooser.filter_by(&name, names);
+            }
+            None => self.chooser.filter(self.files.iter().map(|each| each.path.to_string_lossy())),
+        }
+    }
+
+    /// Reads the start of the chosen file; where that of another one is still being read, after that.
+    fn look(&mut self, context: &mut Context) {
+        let chosen = self.chooser.index().map(|index| self.files[index].clone());
+        let Some(file) = chosen.filter(|file| file.note != Note::Folder) else {
+            self.preview = None;
+            return;
+        };
+        if self.preview.as_ref().is_none_or(|(shown, _)| *shown != file.path) {
+            self.preview = None;
+            if self.tasks.start.is_none() {
+                let whole = self.folder.join(&file.path);
+                let about = About::new("reading a file").awaited(waits::FILE_PREVIEW);
+                let start = context.workspace.tasks.run(about, Payload::Start, move || start_of(&whole));
+                self.tasks.start = Some((file.path, start));
+            }
+        }
+    }
+
+    /// Takes in the start of a file, and reads that of the chosen one where that is another by now.
+    fn take_start(&mut self, loaded: Option<Loaded>, context: &mut Context) {
+        let Some((path, _)) = self.tasks.start.take() else { return };
+        if self.chosen_path().as_ref() == Some(&path) {
+            let origin = Origin::File(self.folder.join(&path));
+            let defaults = context.workspace.project.defaults;
+            let preview = loaded.map(|loaded| Preview::of(Buffer::new(loaded, origin, defaults, None)));
+            self.preview = preview.map(|preview| (path, Box::new(preview)));
+        } else {
+            self.look(context);
+        }
+    }
+
+    /// What Enter opens: the chosen file, else the path that was typed.
+    fn target(&self) -> Option<PathBuf> {
+        match self.chooser.index() {
+            Some(index) => Some(self.files[index].path.clone()),
+            None if self.chooser.line.text.is_empty() => None,
+            None => Some(at_home(&self.chooser.line.text)),
+        }
+    }
+
+    /// Takes the chosen name over into the letters; a folder is gone into.
+    fn take_over(&mut self, context: &mut Context) {
+        let Some(index) = self.chooser.index() else { return };
+        let file = &self.files[index];
+        let mut path = file.path.to_string_lossy().into_owned();
+        if file.note == Note::Folder {
+            path.push('/');
+        }
+        self.chooser.line.set(path);
+        self.offer(context);
+    }
+
+    fn is_looking(&self) -> bool {
+        self.tasks.walk.is_some() || self.tasks.listing.is_some()
+    }
+
+    fn row(&self, painter: &Painter, file: usize, (room, style): (Area, Style), grid: &mut Grid) {
+        let offered = &self.files[file];
+        let note = match offered.note {
+            Note::None => "",
+            Note::Open => "open",
+            Note::Recent => "recent",
+            Note::Folder => "folder",
+        };
+        let note_x = room.cols.saturating_sub(width(note));
+        let path = offered.path.to_string_lossy();
+        // Of a path that is too long its end tells more.
+        let names = Area { cols: note_x.saturating_sub(1), ..room };
+        let skipped = usize::from(width(&path).saturating_sub(names.cols));
+        let shown: String = path.chars().skip(if skipped > 0 { skipped + 1 } else { 0 }).collect();
+        let shown = if skipped > 0 { format!("…{shown}") } else { shown };
+        let (folder, name) = shown
+            .rsplit_once('/')
+            .map_or(("", shown.as_str()), |(folder, _)| (&shown[..=folder.len()], &shown[folder.len() + 1..]));
+        let x = put(grid, (names, 0), folder, painter.over(style, Role::RaisedQuiet));
+        put(grid, (names, x), name, style);
+        put(grid, (room, note_x), note, painter.over(style, Role::RaisedQuiet));
+    }
+}
+
+/// Files opened lately, the latest first, the one in view last.
+fn first_offered(workspace: &Workspace) -> Vec<Offered> {
+    let here = workspace.active().path();
+    let open: Vec<&Path> = workspace.buffers().iter().filter_map(Buffer::path).collect();
+    let recent = workspace.project.recent.iter().map(PathBuf::as_path);
+    let mut offered: Vec<Offered> = Vec::new();
+    for path in recent.chain(open.iter().copied()).filter(|path| Some(*path) != here).chain(here) {
+        let note = if open.contains(&path) { Note::Open } else { Note::Recent };
+        let shown = path.strip_prefix(&workspace.project.folder).unwrap_or(path).to_owned();
+        if !offered.iter().any(|each| each.path == shown) {
+            offered.push(Offered { path: shown, note });
+        }
+    }
+    offered
+}
+
+fn open(path: &Path, context: &mut Context) -> PanelAction {
+    context.workspace.open(path);
+    PanelAction::Close
+}
+
+impl Panel for OpenPanel {
+    fn rows(&self, context: &Context) -> u16 {
+        list_rows(context)
+    }
+
+    fn begin(&mut self, context: &mut Context) {
+        self.find_missing(context);
+        self.walk(context);
+        self.look(context);
+    }
+
+    fn press(&mut self, key: Key, context: &mut Context) -> PanelAction {
+        let is_folder = self.chooser.index().is_some_and(|index| self.files[index].note == Note::Folder);
+        match key.code {
+            KeyCode::Esc => return PanelAction::Close,
+            KeyCode::Tab => self.take_over(context),
+            KeyCode::Enter if key.mods == KeyModifiers::ALT && !self.chooser.line.text.is_empty() => {
+                return open(&at_home(&self.chooser.line.text), context);
+            }
+            KeyCode::Enter if is_folder => self.take_over(context),
+            KeyCode::Enter => return self.target().map_or(PanelAction::Stay, |path| open(&path, context)),
+            KeyCode::Char('a') if key.mods == KeyModifiers::ALT => {
+                self.which = if self.which == Which::Usual { Which::All } else { Which::Usual };
+                (self.elsewhere, self.project) = (None, Vec::new());
+                self.offer(context);
+                self.walk(context);
+            }
+            _ => match self.chooser.press(key) {
+                Pressed::Typed => self.offer(context),
+                Pressed::Moved => self.look(context),
+                Pressed::Nothing => {}
+            },
+        }
+        PanelAction::Stay
+    }
+
+    fn paste(&mut self, typed: &str, context: &mut Context) -> PanelAction {
+        self.chooser.line.insert(typed);
+        self.offer(context);
+        PanelAction::Stay
+    }
+
+    fn take(&mut self, event: Event, context: &mut Context) -> PanelAction {
+        let task = event.source.task;
+        let is_of = |slot: &Option<TaskHandle>| slot.as_ref().is_some_and(|handle| handle.id == task);
+        match event.payload {
+            Payload::Walked(found) if is_of(&self.tasks.walk) => {
+                let is_first = |path: &PathBuf| self.first.iter().any(|each| each.path == *path);
+                let others: Vec<PathBuf> = found.into_iter().filter(|path| !is_first(path)).collect();
+                self.project.extend(others.into_iter().map(|path| Offered { path, note: Note::None }));
+                self.offer_again(context);
+            }
+            Payload::Missing(gone) if is_of(&self.tasks.missing) && !gone.is_empty() => {
+                self.first.retain(|each| !gone.contains(&each.path));
+                self.offer_again(context);
+            }
+            Payload::Listed(entries) if is_of(&self.tasks.listing) => {
+                let note = |entry: &Entry| if entry.is_folder { Note::Folder } else { Note::None };
+                self.files = entries.into_iter().map(|each| Offered { note: note(&each), path: each.path }).collect();
+                self.filter();
+                self.look(context);
+            }
+            Payload::Start(loaded) if self.tasks.start.as_ref().is_some_and(|(_, start)| start.id == task) => {
+                self.take_start(loaded, context);
+            }
+            Payload::Ended => self.tasks.end(task),
+            _ => {}
+        }
+        PanelAction::Stay
+    }
+
+    fn text_beside(&self) -> TextBeside {
+        if self.preview.is_some() { TextBeside::Beside } else { TextBeside::None }
+    }
+
+    fn draw(&self, painter: &Painter, grid: &mut Grid) {
+        painter.line("open", &self.chooser.line, grid);
+        painter.count(self.chooser.shown.len(), self.files.len(), grid);
+        painter.list(&self.chooser, grid, |file, room, style, grid| self.row(painter, file, (room, style), grid));
+        if self.chooser.shown.is_empty() {
+            let hint = match (self.chooser.line.text.is_empty(), self.is_looking()) {
+                (_, true) => "looking for files …".to_owned(),
+                (true, false) => "no files here: type the path of one".to_owned(),
+                (false, false) => format!("no such file: Enter begins {}", self.chooser.line.text),
+            };
+            painter.hint(&hint, grid);
+        }
+        if let Some((_, preview)) = &self.preview {
+            painter.text_beside((&preview.buffer, &preview.view), KeysGo::ToList, grid);
+        }
+        let which = match self.which {
+            Which::Usual => "also hidden and ignored",
+            Which::All => "without hidden and ignored",
+        };
+        let keys = [
+            ("↑ ↓", "choose"),
+            ("Enter", "open"),
+            ("/ ~/ ../", "other folders"),
+            ("Tab", "take name"),
+            ("Alt+Enter", "as typed"),
+            ("Alt+A", which),
+            ("Esc", "leave"),
+        ];
+        painter.keys(&keys, grid);
+    }
+}
+
+/// The folder that a typed path leads to, and what stands behind it; none where it begins like a name.
+fn folder_typed(typed: &str) -> Option<(PathBuf, String)> {
+    let leads_away = ["/", "~/", "./", "../"].iter().any(|start| typed.starts_with(start));
+    let (folder, name) = typed.rsplit_once('/').filter(|_| leads_away)?;
+    let folder = if folder.is_empty() { PathBuf::from("/") } else { at_home(folder) };
+    Some((folder, name.to_owned()))
+}
+
+/// A path as it was typed, with `~` for the person's home.
+fn at_home(typed: &str) -> PathBuf {
+    let home = etcetera::home_dir().ok();
+    match (typed.strip_prefix('~'), home) {
+        (Some(rest), Some(home)) if rest.is_empty() || rest.starts_with('/') => home.join(rest.trim_start_matches('/')),
+        _ => PathBuf::from(typed),
+    }
+}
+
+/// The start of the file at `path`; none for what is no file or cannot be read.
+fn start_of(path: &Path) -> Option<Loaded> {
+    let file = std::fs::metadata(path).ok()?.is_file().then(|| std::fs::File::open(path).ok())??;
+    let mut bytes = Vec::new();
+    file.take(BYTES_SHOWN).read_to_end(&mut bytes).ok()?;
+    let (text, encoding) = decode(&bytes);
+    Some(Loaded { text, encoding, read_only: true })
+}

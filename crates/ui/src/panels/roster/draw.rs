@@ -1,0 +1,253 @@
+//! The roster: the cursors beside the text, each with its line and what it covers there. Only what is on the screen is
+//! looked at, however many cursors there are.
+
+use super::list::RosterList;
+use crate::context::Context;
+use crate::palette::{Palette, Role};
+use crate::screen::canvas::{Area, fill, put, width};
+use ratatui::buffer::Buffer as Grid;
+use ratatui::style::{Modifier, Style};
+use similar::{ChangeTag, TextDiff};
+use snarvel_core::cursors::Selection;
+use snarvel_core::languages::lexical::Syntax;
+use snarvel_core::languages::scanner::Kind;
+use snarvel_core::units::{Byte, Line, Span};
+use snarvel_workspace::buffer::Buffer;
+use snarvel_workspace::view::View;
+
+/// How many bytes before a selection are shown of its line.
+const BEFORE: usize = 14;
+
+/// How many bytes of a line are looked at.
+const LINE_BYTES: usize = 200;
+
+/// What stands on a longer line, in bytes, is not told apart: it would be scanned for every row at every frame.
+const LONGEST_SCANNED: usize = 64 << 10;
+
+/// On a longer line, in bytes, new words are not told apart: they are looked for in every row at every frame.
+const LONGEST_COMPARED: usize = 2_000;
+
+/// Draws the cursors of the view with the keys into `area`; `list` is there while it takes keys.
+pub fn draw(context: &Context, (area, list): (Area, Option<&RosterList>), grid: &mut Grid) {
+    if area.cols == 0 || area.rows == 0 {
+        return;
+    }
+    let palette = &context.look.palette;
+    fill(grid, area, palette.style(Role::Raised));
+    // A blank column parts it from the overview ruler.
+    let inner = Area { x: area.x + 1, cols: area.cols - 1, ..area };
+    let (buffer, view) = context.workspace.shown_here();
+    let painter = RosterPainter { palette, area: inner, buffer, view, list };
+    painter.head(grid);
+    painter.rows(grid);
+    if list.is_some() {
+        painter.keys(grid);
+    }
+}
+
+struct RosterPainter<'a> {
+    palette: &'a Palette,
+    area: Area,
+    buffer: &'a Buffer,
+    view: &'a View,
+    list: Option<&'a RosterList>,
+}
+
+impl RosterPainter<'_> {
+    fn row(&self, index: u16) -> Area {
+        Area { y: self.area.y + index, rows: u16::from(index < self.area.rows), ..self.area }
+    }
+
+    fn over(&self, style: Style, role: Role) -> Style {
+        Style { bg: style.bg, ..style.patch(self.palette.style(role)) }
+    }
+
+    fn head(&self, grid: &mut Grid) {
+        let raised = self.palette.style(Role::Raised);
+        let quiet = self.palette.style(Role::RaisedQuiet);
+        let all = self.view.cursors().len();
+        let x = put(grid, (self.row(0), 1), "roster", quiet) + 1;
+        let Some(list) = self.list else {
+            put(grid, (self.row(0), x), &all.to_string(), raised);
+            return;
+        };
+        let x = put(grid, (self.row(0), x), &list.line.text, raised);
+        put(grid, (self.row(0), x), " ", self.palette.style(Role::Primary));
+        let kept = list.shown.iter().filter(|index| !list.dropped.contains(index)).count();
+        let count = format!("{kept} of {all}");
+        put(grid, (self.row(0), self.area.cols.saturating_sub(width(&count) + 1)), &count, quiet);
+    }
+
+    /// The cursors around the primary one, or around the chosen one.
+    fn rows(&self, grid: &mut Grid) {
+        let cursors = self.view.cursors();
+        let rows = usize::from(self.area.rows.saturating_sub(if self.list.is_some() { 4 } else { 1 }));
+        let (count, chosen) = match self.list {
+            Some(list) => (list.shown.len(), list.chosen),
+            None => (cursors.len(), cursors.primary_index()),
+        };
+        let first = chosen.saturating_sub(rows / 2).min(count.saturating_sub(rows));
+        for (y, place) in (first..count).take(rows).enumerate() {
+            let index = self.list.map_or(place, |list| list.shown[place]);
+            if let Some(each) = cursors.list().get(index) {
+                self.cursor(grid, self.row(1 + y as u16), index, *each);
+            }
+        }
+    }
+
+    fn cursor(&self, grid: &mut Grid, row: Area, index: usize, each: Selection) {
+        let text = self.buffer.text();
+        let line = text.line_of(each.head);
+        let is_primary = index == self.view.cursors().primary_index();
+        let is_dropped = self.list.is_some_and(|list| list.dropped.contains(&index));
+        let is_chosen = self.list.is_some_and(|list| list.index() == Some(index));
+        let style = self.palette.style(Role::Raised);
+        let words = match (is_dropped, is_chosen) {
+            (true, _) => self.over(style, Role::RaisedQuiet).add_modifier(Modifier::CROSSED_OUT),
+            (false, true) => style.add_modifier(Modifier::BOLD),
+            (false, false) => style,
+        };
+        let (sign, role) = if is_primary { ("▸", Role::PrimarySign) } else { ("▹", Role::OtherSign) };
+        put(grid, (row, 0), sign, self.over(style, role));
+        let number = format!("{:>5}", line.0 + 1);
+        put(grid, (row, 1), &number, self.over(style, Role::RaisedQuiet));
+        if let Some((sign, role)) = self.sign_of_change(line) {
+            put(grid, (row, 6), sign, self.over(style, role));
+        }
+        let is_short = text.line_span(line).len() <= LONGEST_SCANNED;
+        let kind = match is_short.then(|| self.buffer.parsing.kinds(text).kind_at(each.start())) {
+            None | Some(Kind::Code) => " ",
+            Some(Kind::String) => "\"",
+            Some(Kind::Comment) => "/",
+        };
+        put(grid, (row, 7), kind, self.over(style, Role::RaisedQuiet));
+        self.words(grid, row, each, words);
+    }
+
+    /// The text around a cursor, what it covers marked, and what of the line is new.
+    fn words(&self, grid: &mut Grid, row: Area, each: Selection, style: Style) {
+        let text = self.buffer.text();
+        let line = text.line_of(each.start());
+        let content = text.content_span(line);
+        let from = text.snap_forward(content.start.max(Byte(each.start().0.saturating_sub(BEFORE))));
+        let end = each.end().min(content.end).max(each.start());
+        let until = text.snap_back(content.end.min(end + LINE_BYTES)).max(end);
+        let first = text.indentation_span(line).end;
+        let from = if from <= first { first.min(each.start()) } else { from.min(each.start()) };
+        let mut writer = Writer { roster: self, grid, row, x: 9, news: self.news(line) };
+        writer.stretch(Span::new(from, each.start()), style);
+        let selection = self.over(style, Role::Raised).patch(self.palette.style(Role::Selection));
+        let other = self.palette.style(if self.is_primary(each) { Role::Primary } else { Role::Other });
+        match each.is_caret() {
+            true => writer
+                .put("▏", Style { bg: style.bg, ..style.patch(Style { fg: other.bg.or(other.fg), ..Style::new() }) }),
+            false => writer.stretch(Span::new(each.start(), end), selection),
+        }
+        if text.line_of(each.end()) != line {
+            writer.put("…", selection);
+        }
+        writer.stretch(Span::new(end, until), style);
+    }
+
+    /// How `line` differs from what was saved: something was put in, taken out, or put in the place of something else.
+    fn sign_of_change(&self, line: Line) -> Option<(&'static str, Role)> {
+        if self.buffer.saved.diff.lines(self.buffer.text(), line, line).is_empty() {
+            return None;
+        }
+        Some(match self.news(line) {
+            Some(News { spans, has_gone: true }) if spans.is_empty() => ("−", Role::Removed),
+            Some(News { has_gone: true, .. }) => ("┇", Role::Changed),
+            _ => ("+", Role::Added),
+        })
+    }
+
+    /// What is new on `line` since it was saved: the stretch that is, and whether something stood in its place.
+    fn news(&self, line: Line) -> Option<News> {
+        let text = self.buffer.text();
+        let content = text.content_span(line);
+        if content.len() > LONGEST_COMPARED {
+            return None;
+        }
+        let was = self.buffer.saved.diff.was(text, line)?;
+        let now = text.slice(content);
+        let mut news = News { spans: Vec::new(), has_gone: false };
+        let mut at = content.start;
+        for change in TextDiff::from_unicode_words(was.as_str(), &now).iter_all_changes() {
+            let len = change.value().len();
+            match change.tag() {
+                ChangeTag::Delete => news.has_gone = true,
+                ChangeTag::Insert => {
+                    news.spans.push(Span::new(at, at + len));
+                    at += len;
+                }
+                ChangeTag::Equal => at += len,
+            }
+        }
+        Some(news)
+    }
+
+    fn is_primary(&self, each: Selection) -> bool {
+        each == self.view.cursors().primary()
+    }
+
+    fn keys(&self, grid: &mut Grid) {
+        let raised = self.palette.style(Role::Raised);
+        let key = self.over(raised, Role::KeyCap);
+        let last = self.area.rows.saturating_sub(1);
+        let within = self.list.and_then(|list| list.within.as_deref()).map(|name| format!("in {name}"));
+        put(
+            grid,
+            (self.row(last.saturating_sub(2)), 1),
+            &within.unwrap_or_default(),
+            self.over(raised, Role::Function),
+        );
+        for (row, keys) in [
+            (last.saturating_sub(1), [("↑↓", "show"), ("Space", "drop")]),
+            (last, [("Enter", "keep"), ("Esc", "leave")]),
+        ] {
+            let mut x = 1;
+            for (cap, meaning) in keys {
+                x = put(grid, (self.row(row), x), cap, key) + 1;
+                x = put(grid, (self.row(row), x), meaning, raised) + 2;
+            }
+        }
+    }
+}
+
+/// What is new on a line.
+struct News {
+    /// The words that are, in order.
+    spans: Vec<Span>,
+    /// Whether some that were saved are gone.
+    has_gone: bool,
+}
+
+/// Writes a row from left to right.
+struct Writer<'a> {
+    roster: &'a RosterPainter<'a>,
+    grid: &'a mut Grid,
+    row: Area,
+    x: u16,
+    news: Option<News>,
+}
+
+impl Writer<'_> {
+    fn put(&mut self, characters: &str, style: Style) {
+        self.x = put(self.grid, (self.row, self.x), characters, style);
+    }
+
+    /// The text of `span`, with what is new in it told apart.
+    fn stretch(&mut self, span: Span, style: Style) {
+        let text = self.roster.buffer.text();
+        let slice = |from: Byte, to: Byte| text.slice(Span::new(from, to.max(from))).replace('\t', " ");
+        let mut at = span.start;
+        let spans = self.news.as_ref().map(|news| news.spans.clone()).unwrap_or_default();
+        for new in spans.into_iter().filter(|new| new.end > span.start && new.start < span.end) {
+            let [start, end] = [new.start, new.end].map(|edge| edge.max(at).min(span.end));
+            self.put(&slice(at, start), style);
+            self.put(&slice(start, end), self.roster.over(style, Role::Added));
+            at = end;
+        }
+        self.put(&slice(at, span.end), style);
+    }
+}

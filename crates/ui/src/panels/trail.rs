@@ -1,0 +1,321 @@
+//! The trail: every step of the history, the newest first, with its branches as lanes. Moving through it shows the
+//! text as it was; Enter goes there, on whatever branch it is.
+
+use super::chooser::{Chooser, Order, Pressed};
+use super::painter::Painter;
+use super::panel::{Panel, PanelAction, list_rows};
+use crate::context::Context;
+use crate::keys::Key;
+use crate::palette::Role;
+use crate::screen::canvas::{Area, put, width};
+use crossterm::event::KeyCode;
+use ratatui::buffer::Buffer as Grid;
+use ratatui::style::Style;
+use snarvel_core::history::{Extent, History, StepId};
+use snarvel_workspace::view::Preview;
+use snarvel_workspace::workspace::Workspace;
+use std::borrow::Cow;
+use std::fmt::Write;
+
+/// A state of the text: the one behind a step, or the start.
+#[derive(Debug)]
+pub struct Row {
+    /// Which.
+    pub id: StepId,
+    /// What led to it.
+    pub verb: String,
+    /// How much that changed.
+    pub extent: Option<Extent>,
+    /// A few characters of what that put in or took out.
+    pub glimpse: String,
+    /// How long ago.
+    pub age: String,
+    /// Where the branches run, a sign a lane.
+    pub lanes: String,
+    /// Whether the file holds it.
+    pub is_saved: bool,
+    /// Whether the text stands there.
+    pub is_here: bool,
+    /// The files that were changed with it, where there were several.
+    pub files: String,
+    parent: Option<StepId>,
+}
+
+/// The history, to be gone through.
+#[derive(Debug)]
+pub struct TrailPanel {
+    /// All states, the newest first.
+    pub rows: Vec<Row>,
+    /// The letters so far, and what they leave to choose from.
+    pub chooser: Chooser,
+}
+
+impl TrailPanel {
+    /// The history of the active text; the present state is chosen.
+    #[must_use]
+    pub fn of(workspace: &Workspace) -> TrailPanel {
+        let rows = rows_of(workspace);
+        let here = rows.iter().position(|row| row.is_here).unwrap_or(0);
+        let mut panel = TrailPanel { rows, chooser: Chooser::new(Order::AsListed) };
+        panel.filter();
+        panel.chooser.choose(here);
+        panel
+    }
+
+    /// The chosen state.
+    #[must_use]
+    pub fn chosen(&self) -> Option<&Row> {
+        self.chooser.index().map(|index| &self.rows[index])
+    }
+
+    fn filter(&mut self) {
+        self.chooser.filter(self.rows.iter().map(|row| Cow::Owned(format!("{} {}", row.verb, row.glimpse))));
+    }
+
+    /// Shows the text as it was at the chosen state.
+    fn look(&self, context: &mut Context) -> PanelAction {
+        let (buffer, view) = context.workspace.active_pair_mut();
+        view.preview = self.chosen().filter(|row| row.id != buffer.history().here()).map(|row| {
+            let (then, cursors) = buffer.at_step(row.id);
+            let mut preview = Preview::like(view, then);
+            if let Some(cursors) = cursors {
+                preview.view.set_cursors(&mut preview.buffer, cursors);
+            }
+            Box::new(preview)
+        });
+        PanelAction::Stay
+    }
+
+    fn close(context: &mut Context) {
+        context.workspace.active_pair_mut().1.preview = None;
+    }
+
+    fn go(&self, context: &mut Context) -> PanelAction {
+        let Some(row) = self.chosen() else { return PanelAction::Stay };
+        TrailPanel::close(context);
+        if context.workspace.go_to_step(row.id) {
+            context.say("the text is as it was then; the step left is on the trail still");
+        }
+        PanelAction::Close
+    }
+
+    fn row(&self, painter: &Painter, (index, cols): (usize, [u16; 2]), (room, style): (Area, Style), grid: &mut Grid) {
+        let row = &self.rows[index];
+        let quiet = painter.over(style, Role::RaisedQuiet);
+        let sign = painter.over(style, if row.is_here { Role::PrimarySign } else { Role::RaisedQuiet });
+        let [lanes, verbs] = cols;
+        put(grid, (room, 0), &row.lanes, sign);
+        let mut x = lanes + 1;
+        put(grid, (room, x), &row.verb, style);
+        x += verbs + 3;
+        put(grid, (room, x), &row.extent.map(told).unwrap_or_default(), quiet);
+        x += EXTENT_COLS;
+        let states = [(row.is_here, "here", Role::PrimarySign), (row.is_saved, "saved", Role::Added)];
+        let mut right = room.cols;
+        for (_, word, role) in states.iter().rev().filter(|(holds, ..)| *holds) {
+            right = right.saturating_sub(width(word) + 1);
+            put(grid, (room, right), word, painter.over(style, *role));
+        }
+        let age_x = room.cols.saturating_sub(AGE_COLS);
+        put(grid, (Area { cols: right, ..room }, age_x), &row.age, quiet);
+        let glimpse = Area { cols: age_x.saturating_sub(2), ..room };
+        let files =
+            if row.files.is_empty() { row.glimpse.clone() } else { format!("{}   in {}", row.glimpse, row.files) };
+        put(grid, (glimpse, x), &files, painter.over(style, Role::String));
+    }
+}
+
+impl Panel for TrailPanel {
+    fn rows(&self, context: &Context) -> u16 {
+        list_rows(context)
+    }
+
+    fn press(&mut self, key: Key, context: &mut Context) -> PanelAction {
+        let along = match key.code {
+            KeyCode::Esc => {
+                TrailPanel::close(context);
+                return PanelAction::Close;
+            }
+            KeyCode::Enter => return self.go(context),
+            KeyCode::Left => {
+                self.chosen().and_then(|row| self.rows.iter().position(|other| Some(other.id) == row.parent))
+            }
+            // The newest of what followed; rows are newest first.
+            KeyCode::Right => {
+                self.chosen().and_then(|row| self.rows.iter().position(|other| other.parent == Some(row.id)))
+            }
+            _ => {
+                match self.chooser.press(key) {
+                    Pressed::Nothing => return PanelAction::Stay,
+                    Pressed::Moved => {}
+                    Pressed::Typed => self.filter(),
+                }
+                return self.look(context);
+            }
+        };
+        let Some(index) = along else { return PanelAction::Stay };
+        self.chooser.choose(index);
+        self.look(context)
+    }
+
+    fn paste(&mut self, typed: &str, context: &mut Context) -> PanelAction {
+        self.chooser.line.insert(typed);
+        self.filter();
+        self.look(context)
+    }
+
+    fn settle(&mut self, context: &mut Context) {
+        let room = context.look.rooms.seen;
+        if let Some(preview) = &mut context.workspace.active_pair_mut().1.preview {
+            let Preview { buffer, view, .. } = &mut **preview;
+            view.follow_caret(buffer, room);
+        }
+    }
+
+    fn draw(&self, painter: &Painter, grid: &mut Grid) {
+        painter.line("trail", &self.chooser.line, grid);
+        painter.count(self.chooser.shown.len(), self.rows.len(), grid);
+        let lanes = self.rows.iter().map(|row| width(&row.lanes)).max().unwrap_or(0);
+        let verbs = self.rows.iter().map(|row| width(&row.verb)).max().unwrap_or(0);
+        painter.list(&self.chooser, grid, |index, room, style, grid| {
+            self.row(painter, (index, [lanes, verbs]), (room, style), grid);
+        });
+        if self.chooser.shown.is_empty() {
+            painter.hint("no step is called that", grid);
+        }
+        let keys = [
+            ("↑ ↓", "newer, older"),
+            ("← →", "along the branch"),
+            ("Enter", "go there"),
+            ("Esc", "stay where you were"),
+        ];
+        painter.keys(&keys, grid);
+    }
+}
+
+/// Room for "+1200 −40 at 10000".
+const EXTENT_COLS: u16 = 20;
+
+/// Room for an age and for what a state is, at the right edge.
+const AGE_COLS: u16 = 24;
+
+/// How many characters of a step are shown.
+const GLIMPSE: usize = 40;
+
+fn rows_of(workspace: &Workspace) -> Vec<Row> {
+    let (history, now_ms) = (workspace.active().history(), workspace.now_ms);
+    let mut lanes = Lanes::of(history);
+    let mut rows: Vec<Row> = history
+        .steps()
+        .rev()
+        .map(|(id, step)| Row {
+            id,
+            verb: step.verb().replace('-', " "),
+            extent: Some(step.extent()),
+            glimpse: step.glimpse(GLIMPSE).split_whitespace().collect::<Vec<_>>().join(" "),
+            age: age(now_ms.saturating_sub(step.at_ms())),
+            lanes: lanes.pass(id, Some(step.parent())),
+            is_saved: history.saved() == Some(id),
+            is_here: history.here() == id,
+            files: step.group().map(|group| workspace.files_of(group).join(", ")).unwrap_or_default(),
+            parent: Some(step.parent()),
+        })
+        .collect();
+    rows.push(Row {
+        id: StepId::START,
+        verb: "as it was opened".to_owned(),
+        extent: None,
+        glimpse: String::new(),
+        age: String::new(),
+        lanes: lanes.pass(StepId::START, None),
+        is_saved: history.saved() == Some(StepId::START),
+        is_here: history.here() == StepId::START,
+        files: String::new(),
+        parent: None,
+    });
+    rows
+}
+
+/// "now", "12 s ago", "3 min ago", "2 h ago".
+fn age(ms: u64) -> String {
+    match ms / 1000 {
+        0 => "now".to_owned(),
+        seconds @ 1..60 => format!("{seconds} s ago"),
+        seconds @ 60..3600 => format!("{} min ago", seconds / 60),
+        seconds => format!("{} h ago", seconds / 3600),
+    }
+}
+
+/// How an extent is told: "+12 −3, 2 places".
+pub fn told(extent: Extent) -> String {
+    let mut told = String::new();
+    for (sign, bytes) in [('+', extent.added), ('−', extent.removed)] {
+        if bytes > 0 {
+            let _ = write!(told, "{}{sign}{bytes}", if told.is_empty() { "" } else { " " });
+        }
+    }
+    if extent.places > 1 {
+        let _ = write!(told, " at {}", extent.places);
+    }
+    told
+}
+
+/// The branches while rows are drawn from the newest to the oldest: each lane waits for a state.
+struct Lanes {
+    waiting: Vec<Option<StepId>>,
+}
+
+/// More branches than this side by side share the last lane.
+const MOST_LANES: usize = 8;
+
+impl Lanes {
+    /// The branch on which the text stands has the first lane.
+    fn of(history: &History) -> Lanes {
+        let mut tip = history.here();
+        // A step that follows comes later: the last one found on the way up is the newest tip.
+        for (id, step) in history.steps() {
+            if step.parent() == tip && history.is_newest_child(id) {
+                tip = id;
+            }
+        }
+        Lanes { waiting: vec![Some(tip)] }
+    }
+
+    /// The signs of the row of `id`, whose lane then waits for `parent`.
+    fn pass(&mut self, id: StepId, parent: Option<StepId>) -> String {
+        let own = self.waiting.iter().position(|lane| *lane == Some(id)).unwrap_or_else(|| self.free());
+        self.waiting[own] = Some(id);
+        let last_joined = self.waiting.iter().rposition(|lane| *lane == Some(id)).unwrap_or(own);
+        let mut signs = String::new();
+        for (lane, waits_for) in self.waiting.iter().enumerate() {
+            let joins = *waits_for == Some(id) && lane > own;
+            signs.push(match waits_for {
+                _ if lane == own => '●',
+                _ if joins && lane == last_joined => '╯',
+                _ if joins => '┴',
+                Some(_) => '│',
+                None if lane > own && lane < last_joined => '─',
+                None => ' ',
+            });
+            signs.push(if lane >= own && lane < last_joined { '─' } else { ' ' });
+        }
+        for lane in self.waiting.iter_mut().filter(|lane| **lane == Some(id)) {
+            *lane = None;
+        }
+        self.waiting[own] = parent;
+        while self.waiting.len() > 1 && self.waiting.last() == Some(&None) {
+            self.waiting.pop();
+        }
+        signs
+    }
+
+    fn free(&mut self) -> usize {
+        if let Some(free) = self.waiting.iter().skip(1).position(Option::is_none) {
+            return free + 1;
+        }
+        if self.waiting.len() < MOST_LANES {
+            self.waiting.push(None);
+        }
+        self.waiting.len() - 1
+    }
+}

@@ -1,0 +1,103 @@
+//! The gutter: a sign for cursors, the line number, and an edge that tells by its shape what has changed.
+
+use super::canvas::{Area, put};
+use super::layout::Pane;
+use crate::context::Context;
+use crate::palette::Role;
+use crate::settings::Numbers;
+use ratatui::buffer::Buffer as Grid;
+use snarvel_core::changes::saved_diff::Differs;
+use snarvel_core::text::Text;
+use snarvel_core::text::cells::is_hidden;
+use snarvel_core::units::{Line, Span};
+use snarvel_workspace::buffer::Buffer;
+use snarvel_workspace::scrolling::{first_line, last_line, lines_in_view};
+use snarvel_workspace::view::View;
+
+/// Draws the gutter of `pane`.
+pub fn draw(context: &Context, pane: &Pane, grid: &mut Grid) {
+    let area = pane.gutter;
+    if area.cols == 0 {
+        return;
+    }
+    let (buffer, view) = context.workspace.shown(pane.view);
+    let (text, palette) = (buffer.text(), &context.look.palette);
+    let rows = usize::from(pane.seen_rows);
+    let (top, last) = (first_line(view, buffer), last_line(view, buffer, rows));
+    let changed = buffer.saved.diff.lines(text, top, last);
+    let bookmarks = buffer.bookmarks();
+    let quiet = palette.style(Role::Quiet);
+    for (y, line) in lines_in_view(view, buffer, rows).enumerate() {
+        let row = Area { y: area.y + y as u16, rows: 1, ..area };
+        let number = format!(
+            "{:>width$}",
+            number_of(context.settings.numbers, (buffer, view), line),
+            width = usize::from(area.cols) - 5
+        );
+        let cursor = cursor_on((buffer, view), line);
+        let style = if cursor == Some(Role::PrimarySign) { palette.style(Role::Text) } else { quiet };
+        put(grid, (row, 2), &number, style);
+        if let Some(role) = cursor {
+            let sign = match role {
+                Role::PrimarySign => "▸",
+                Role::OtherSign => "▹",
+                _ => "◇",
+            };
+            put(grid, (row, 0), sign, palette.style(role));
+        }
+        if bookmarks.holds(text, line) {
+            put(grid, (row, 1), "⚑", palette.style(Role::MarkSign));
+        } else if hides_something(text, line) {
+            put(grid, (row, 1), "‼", palette.style(Role::Removed));
+        }
+        // What is folded under a line is told on it.
+        let under = view.folds().last_under(text, line);
+        let differs = changed.iter().find(|(changed, _)| (line..=under).contains(changed)).map(|(_, how)| *how);
+        let (edge, role) = match differs {
+            None => ("│", None),
+            Some(Differs::Added) => ("┃", Some(Role::Added)),
+            Some(Differs::Changed) => ("┇", Some(Role::Changed)),
+            Some(Differs::DeletedBefore) => ("┷", Some(Role::Removed)),
+        };
+        put(grid, (row, area.cols - 2), edge, palette.style(role.unwrap_or(Role::Edge)));
+    }
+}
+
+/// What `line` is called: its number, or how far it is from the primary cursor.
+fn number_of(numbers: Numbers, (buffer, view): (&Buffer, &View), line: Line) -> usize {
+    let here = buffer.text().line_of(view.cursors().primary().head);
+    match numbers {
+        Numbers::Relative if line != here => line.0.abs_diff(here.0),
+        Numbers::Relative | Numbers::Absolute => line.0 + 1,
+    }
+}
+
+/// Which kind of cursor has its head on `line`, or whether a pin begins there.
+fn cursor_on((buffer, view): (&Buffer, &View), line: Line) -> Option<Role> {
+    let (text, cursors) = (buffer.text(), view.cursors());
+    let span = text.line_span(line);
+    let holds = |at| span.start <= at && (at < span.end || (at == span.end && line == text.last_line()));
+    if holds(cursors.primary().head) {
+        return Some(Role::PrimarySign);
+    }
+    let list = cursors.list();
+    let first = list.partition_point(|each| each.end() < span.start);
+    let here = list[first..].iter().take_while(|each| each.start() <= span.end);
+    if here.into_iter().any(|each| holds(each.head)) {
+        return Some(Role::OtherSign);
+    }
+    let pins = view.pins(buffer);
+    let first = pins.partition_point(|pin| pin.start < span.start);
+    pins.get(first).is_some_and(|pin| holds(pin.start)).then_some(Role::PinSign)
+}
+
+/// Bytes of a line that are looked at for what does not show.
+const LOOKED_AT: usize = 4 << 10;
+
+/// Whether `line` holds characters that turn the order of others or do not show at all: what is read there may not be what
+/// is meant (Unicode Technical Report 36).
+fn hides_something(text: &Text, line: Line) -> bool {
+    let content = text.content_span(line);
+    let end = text.snap_back(content.end.min(content.start + LOOKED_AT));
+    text.slice(Span::new(content.start, end)).chars().any(|c| !c.is_ascii() && is_hidden(c))
+}

@@ -1,0 +1,107 @@
+//! The screen: drawn from the application's values into a grid of cells, nothing else.
+
+pub mod canvas;
+mod deck;
+mod gutter;
+mod highlight;
+pub mod layout;
+pub mod marks;
+mod overview_ruler;
+mod pane_head;
+pub mod status_line;
+mod tab_bar;
+pub mod text;
+
+use crate::context::Context;
+use crate::palette::Role;
+use crate::panels::painter::Painter;
+use crate::panels::panel::{Dock, Panel};
+use crate::panels::roster;
+use canvas::{Area, fill, put};
+use layout::{Frame, Pane};
+use marks::TextMarks;
+use ratatui::buffer::Buffer as Grid;
+use snarvel_core::units::Line;
+use snarvel_workspace::scrolling::lines_in_view;
+
+/// Draws everything into `grid`, which has the size of the screen.
+pub fn draw(context: &Context, panel: Option<&dyn Panel>, grid: &mut Grid) {
+    let frame = frame_of(context, panel);
+    let size = context.look.size;
+    fill(grid, Area { x: 0, y: 0, cols: size.cols, rows: size.rows }, context.look.palette.style(Role::Text));
+    tab_bar::draw(context, frame.tab_bar, grid);
+    rule(context, frame.rule_above, grid);
+    for pane in &frame.panes {
+        draw_pane(context, (pane, panel), grid);
+    }
+    for divider in &frame.dividers {
+        for y in divider.y..divider.y + divider.rows {
+            put(grid, (Area { y, rows: 1, ..*divider }, 0), "│", context.look.palette.style(Role::Edge));
+        }
+    }
+    match panel {
+        Some(docked) if docked.dock() == Dock::Right => {
+            docked.draw(&Painter { context, area: frame.docked, beside: Area::default() }, grid);
+        }
+        _ => roster::draw::draw(context, (frame.docked, None), grid),
+    }
+    match panel.filter(|_| frame.panel.rows > 0) {
+        Some(risen) => {
+            fill(grid, frame.panel, context.look.palette.style(Role::Raised));
+            risen.draw(&Painter { context, area: frame.panel, beside: frame.beside }, grid);
+        }
+        None => deck::draw(context, frame.deck, grid),
+    }
+    rule(context, frame.rule_below, grid);
+    status_line::draw(context, &frame, grid);
+}
+
+fn draw_pane(context: &Context, (pane, panel): (&Pane, Option<&dyn Panel>), grid: &mut Grid) {
+    let has_keys = pane.view == context.workspace.views.focus();
+    let (buffer, view) = context.workspace.shown(pane.view);
+    let lines: Vec<Line> = lines_in_view(view, buffer, usize::from(pane.seen_rows)).collect();
+    let span = text::span_of(buffer, &lines).unwrap_or_default();
+    let panel = panel.filter(|_| has_keys);
+    let marks = panel.map_or_else(TextMarks::default, |panel| panel.marks(context, span));
+    let background = context.look.palette.style(Role::Text);
+    text::draw(&context.look.palette, (buffer, view), (pane.seen(), background), (&marks, grid));
+    gutter::draw(context, pane, grid);
+    let is_own = context.workspace.overlay(pane.view).is_none();
+    let hits = panel.filter(|_| is_own).map_or(&[][..], |panel| panel.ruler());
+    overview_ruler::draw(context, (pane, hits), grid);
+    pane_head::draw(context, pane, grid);
+}
+
+/// Where everything is, with `panel` open.
+#[must_use]
+pub fn frame_of(context: &Context, panel: Option<&dyn Panel>) -> Frame {
+    let risen = panel.filter(|panel| panel.dock() == Dock::Below);
+    let is_docked = panel.is_some_and(|panel| panel.dock() == Dock::Right);
+    Frame::of(context, layout::Open { panel: risen, docked_cols: docked_cols(context, is_docked) })
+}
+
+/// From this many columns on the roster comes by itself when there are several cursors.
+const COLS_FOR_ROSTER: u16 = 120;
+
+/// How wide the roster is: it comes by itself where there is room and the person has not set otherwise, else while it takes keys.
+fn docked_cols(context: &Context, takes_keys: bool) -> u16 {
+    let cols = context.look.size.cols;
+    let has_several = context.workspace.shown_here().1.cursors().len() > 1;
+    let comes = context.settings.shows_roster && has_several && cols >= COLS_FOR_ROSTER;
+    if takes_keys || comes { (cols / 4).clamp(24, 40) } else { 0 }
+}
+
+/// Where the terminal's own cursor is shown: at the primary caret where there are no colours to tell it by.
+#[must_use]
+pub fn shown_cursor(context: &Context, panel: Option<&dyn Panel>) -> Option<[u16; 2]> {
+    let wants = !context.look.palette.has_colour() && panel.is_none();
+    let (buffer, view) = context.workspace.shown_here();
+    wants.then(|| frame_of(context, panel).focused(context).caret_cell(buffer, view)).flatten()
+}
+
+fn rule(context: &Context, area: Area, grid: &mut Grid) {
+    if area.rows > 0 {
+        fill(grid, area, context.look.palette.style(Role::Text));
+        put(grid, (area, 0), &"─".repeat(usize::from(area.cols)), context.look.palette.style(Role::Edge));
+    }
+}

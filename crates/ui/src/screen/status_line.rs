@@ -1,0 +1,146 @@
+//! The status line: layer, cursors, what is pending, language and marks, layout, place, and what happened last.
+
+use super::canvas::{fill, put, width};
+use super::layout::Frame;
+use crate::context::Context;
+use crate::keys::layer::Layer;
+use crate::palette::Role;
+use ratatui::buffer::Buffer as Grid;
+use snarvel_core::cursors::Selection;
+use snarvel_core::languages::lexical::Syntax;
+use snarvel_core::text::indent::IndentUnit;
+use snarvel_core::units::Span;
+use snarvel_core::verbs::scene::counted;
+use snarvel_workspace::buffer::Buffer;
+use snarvel_workspace::scrolling::{first_line, last_line};
+use snarvel_workspace::view::View;
+use std::fmt::Write;
+
+/// Up to this many selected bytes their characters are counted anew for each frame.
+const COUNTED_BYTES: usize = 100_000;
+
+/// Draws the status line.
+pub fn draw(context: &Context, frame: &Frame, grid: &mut Grid) {
+    let (area, palette) = (frame.status_line, &context.look.palette);
+    if area.rows == 0 {
+        return;
+    }
+    fill(grid, area, palette.style(Role::Raised));
+    let (badge, role) = match context.keyboard.layer {
+        Layer::Write => (" ● WRITE ", Role::WriteBadge),
+        Layer::Shape => (" ◆ SHAPE ", Role::ShapeBadge),
+    };
+    let mut x = put(grid, (area, 0), badge, palette.style(role)) + 1;
+    let message = said(context);
+    let room = area.cols.saturating_sub(width(&message) + 2);
+    // A long message takes the place of what is there at all times: it may say why something was not done.
+    for (text, role) in items(context, frame) {
+        if x + width(&text) + 2 > room {
+            break;
+        }
+        x = put(grid, (area, x + 1), &text, palette.style(role)) + 2;
+    }
+    if !message.is_empty() {
+        let start = area.cols.saturating_sub(width(&message) + 1).max(x + 1);
+        put(grid, (area, start), &message, palette.style(Role::Raised));
+    }
+}
+
+/// Cells of the bar that shows how much of a file is there.
+const BAR: usize = 20;
+
+/// What happened last, else what goes on.
+fn said(context: &Context) -> String {
+    let long_task = || {
+        let (label, since) = context.workspace.tasks.long_running()?;
+        Some(format!("{label} … {} s", since.as_secs()))
+    };
+    let message = context.workspace.told.message.clone();
+    message.or_else(|| loading(context)).or_else(long_task).unwrap_or_default()
+}
+
+/// How much of the file is there, how fast it comes, and what can be done meanwhile.
+fn loading(context: &Context) -> Option<String> {
+    let progress = context.workspace.progress(context.workspace.active().id)?;
+    let (done, all, rate) = (progress.done, progress.size, progress.rate);
+    if all == 0 {
+        return Some("loading: the disk takes its time, other files do not wait".to_owned());
+    }
+    let share = done as f64 / all as f64;
+    let full = ((share * BAR as f64) as usize).min(BAR);
+    let bar = "▓".repeat(full) + &"░".repeat(BAR - full);
+    let rate = rate / 1e6;
+    Some(format!("loading {bar} {:.0} %, {rate:.0} MB/s: read, move, find meanwhile", share * 100.0))
+}
+
+/// What the status line says, most wanted first.
+fn items(context: &Context, frame: &Frame) -> Vec<(String, Role)> {
+    let (buffer, view) = context.workspace.shown_here();
+    let mut items = Vec::new();
+    items.extend(context.keyboard.count.map(|count| (format!("{count} ×"), Role::Raised)));
+    if view.cursors().len() > 1 {
+        let rows = usize::from(frame.focused(context).seen_rows);
+        items.push((cursors((buffer, view), rows), Role::Raised));
+    }
+    if !view.pins(buffer).is_empty() {
+        items.push((counted(view.pins(buffer).len(), "pin"), Role::Raised));
+    }
+    items.push((place(buffer, view), Role::Raised));
+    items.extend(selected(buffer, view).map(|text| (text, Role::Raised)));
+    let kinds = buffer.parsing.kinds(buffer.text());
+    let language = kinds.language_at(view.cursors().primary().head);
+    items.push((format!("{}  {}", language.name, language.marks()).trim_end().to_owned(), Role::RaisedQuiet));
+    let unit = match buffer.settings().unit {
+        IndentUnit::Tab => "tab".to_owned(),
+        IndentUnit::Spaces(count) => format!("{count} sp"),
+    };
+    items.push((unit, Role::RaisedQuiet));
+    items.push((buffer.settings().line_end.name().to_owned(), Role::RaisedQuiet));
+    items.extend(buffer.saved.encoding.unusual_name().map(|name| (name.to_owned(), Role::RaisedQuiet)));
+    items
+}
+
+/// How many cursors there are, and how many of them above and below the view.
+fn cursors((buffer, view): (&Buffer, &View), rows: usize) -> String {
+    let [above, below] = out_of_view((buffer, view), rows);
+    let mut said = counted(view.cursors().len(), "cursor");
+    for (sign, count) in [("▲", above), ("▼", below)] {
+        if count > 0 {
+            let _ = write!(said, " {sign}{count}");
+        }
+    }
+    said
+}
+
+/// How many cursors have their heads above and below the view, which has so many rows.
+#[must_use]
+pub fn out_of_view((buffer, view): (&Buffer, &View), rows: usize) -> [usize; 2] {
+    let (text, list) = (buffer.text(), view.cursors().list());
+    let top = text.line_start(first_line(view, buffer));
+    let bottom = text.content_span(last_line(view, buffer, rows)).end;
+    let above = list.partition_point(|each| each.head < top);
+    [above, list.len() - list.partition_point(|each| each.head <= bottom)]
+}
+
+/// Line and column of the primary caret, both from 1.
+#[must_use]
+pub fn place(buffer: &Buffer, view: &View) -> String {
+    let head = view.cursors().primary().head;
+    let cell = buffer.text().cell_of(head, buffer.settings().tabs);
+    format!("{}:{}", buffer.text().line_of(head).0 + 1, cell.0 + 1)
+}
+
+fn selected(buffer: &Buffer, view: &View) -> Option<String> {
+    let spans = || view.cursors().iter().filter(|each| !each.is_caret()).map(Selection::span);
+    let bytes: usize = spans().map(Span::len).sum();
+    if bytes == 0 {
+        return None;
+    }
+    if bytes > COUNTED_BYTES {
+        return Some(format!("{bytes} bytes selected"));
+    }
+    let characters: usize = spans().map(|span| buffer.text().slice(span).chars().count()).sum();
+    let ends: usize = spans().map(|span| buffer.text().slice(span).matches('\n').count()).sum();
+    let lines = if ends > 0 { format!(", {}", counted(ends, "line end")) } else { String::new() };
+    Some(format!("{characters} selected{lines}"))
+}

@@ -1,0 +1,265 @@
+//! The text in view: clusters at their cells, chips for what a terminal must not get, selections, carets.
+
+use super::canvas::{Area, fill, put};
+use super::highlight::stretches;
+use super::marks::TextMarks;
+use crate::palette::{Palette, Role};
+use ratatui::buffer::Buffer as Grid;
+use ratatui::style::Style;
+use snarvel_core::cursors::Selection;
+use snarvel_core::text::cells::{chip, cluster_cells, places_from};
+use snarvel_core::units::{Byte, Cell, Line, Span};
+use snarvel_core::verbs::scene::{Scene, counted};
+use snarvel_core::verbs::selects::brackets::pair_at;
+use snarvel_syntax::paints::Paints;
+use snarvel_workspace::buffer::Buffer;
+use snarvel_workspace::scrolling::lines_in_view;
+use snarvel_workspace::view::View;
+
+/// Bytes of a line that are looked at for each cell up to the right edge: more than any cluster that a person
+/// writes, so that a line of any length draws in the time of a short one.
+const BYTES_PER_CELL: usize = 32;
+
+/// Draws the part of `view` that is in view into `area`, over its background, with what a panel shows on it.
+pub fn draw(
+    palette: &Palette,
+    (buffer, view): (&Buffer, &View),
+    (area, background): (Area, Style),
+    (marks, grid): (&TextMarks, &mut Grid),
+) {
+    let lines: Vec<Line> = lines_in_view(view, buffer, usize::from(area.rows)).collect();
+    let Some(span) = span_of(buffer, &lines) else { return };
+    let paints = Some(span).filter(|span| span.len() <= LONGEST_PAINTED).and_then(|span| buffer.parsing.painted(span));
+    let brackets = brackets((buffer, view), lines.len());
+    for (y, line) in lines.into_iter().enumerate() {
+        let row = Area { y: area.y + y as u16, rows: 1, ..area };
+        let is_lit = marks.lit == Some(line);
+        let background = if is_lit { palette.style(Role::Raised) } else { background };
+        if is_lit {
+            fill(grid, row, background);
+        }
+        let overlays = &marks.overlays[..];
+        let painter = LinePainter::new(palette, (buffer, view), (row, line), background);
+        LinePainter { brackets, overlays, ..painter }.paint(grid, paints.as_ref());
+    }
+}
+
+/// The span of `lines`; none if there are none.
+#[must_use]
+pub fn span_of(buffer: &Buffer, lines: &[Line]) -> Option<Span> {
+    let (first, last) = (lines.first()?, lines.last()?);
+    Some(Span::new(buffer.text().line_start(*first), buffer.text().line_span(*last).end))
+}
+
+/// The bracket at the primary caret and the one that answers it, if that may be in view.
+fn brackets((buffer, view): (&Buffer, &View), lines: usize) -> Option<[Byte; 2]> {
+    let primary = view.cursors().primary();
+    let pair = |scene: &Scene| pair_at(scene, primary.head, lines);
+    primary.is_caret().then(|| view.with_scene(buffer, pair)).flatten()
+}
+
+/// So many bytes of white space at a line's end are shown as such.
+const MOST_TRAILING: usize = 256;
+
+/// What is in view is painted by the structure up to this many bytes: a line may be longer than a file should be.
+pub const LONGEST_PAINTED: usize = 256 << 10;
+
+struct LinePainter<'a> {
+    palette: &'a Palette,
+    buffer: &'a Buffer,
+    view: &'a View,
+    row: Area,
+    line: Line,
+    content: Span,
+    /// The selections that touch the line.
+    here: &'a [Selection],
+    /// The pins that touch it.
+    pins: &'a [Span],
+    background: Style,
+    brackets: Option<[Byte; 2]>,
+    /// What sift shows, in order.
+    overlays: &'a [(Span, Role)],
+}
+
+/// What a cell gets: its characters, their style, and how many cells they are wide.
+struct Glyph<'a> {
+    characters: &'a str,
+    style: Style,
+    cell: Cell,
+    cells: u32,
+}
+
+impl<'a> LinePainter<'a> {
+    fn new(
+        palette: &'a Palette,
+        (buffer, view): (&'a Buffer, &'a View),
+        (row, line): (Area, Line),
+        background: Style,
+    ) -> LinePainter<'a> {
+        let content = buffer.text().content_span(line);
+        let list = view.cursors().list();
+        let first = list.partition_point(|each| each.end() < content.start);
+        let count = list[first..].partition_point(|each| each.start() <= content.end);
+        let here = &list[first..first + count];
+        let pins = view.pins(buffer);
+        let first = pins.partition_point(|pin| pin.end < content.start);
+        let count = pins[first..].partition_point(|pin| pin.start <= content.end);
+        let pins = &pins[first..first + count];
+        LinePainter { palette, buffer, view, row, line, content, here, pins, background, brackets: None, overlays: &[] }
+    }
+
+    fn paint(&self, grid: &mut Grid, paints: Option<&Paints>) {
+        let text = self.buffer.text();
+        let tabs = self.buffer.settings().tabs;
+        let left = self.view.scroll.left;
+        let first = text.place_at(self.line, left, tabs);
+        let reach = BYTES_PER_CELL * (usize::from(self.row.cols) + 8);
+        let end = text.snap_back(self.content.end.min(first.at + reach)).max(first.at);
+        let shown = Span::new(first.at, end);
+        let content = text.slice(shown);
+        let colours = stretches(self.buffer, self.line, shown, paints);
+        let mut colours = colours.iter().peekable();
+        let mut after = first.cell;
+        for (place, cluster) in places_from(&content, first, tabs) {
+            let cells = cluster_cells(cluster, place.cell, tabs);
+            after = place.cell + cells;
+            if place.cell.0 >= left.0 + u32::from(self.row.cols) {
+                break;
+            }
+            let offset = place.at - first.at;
+            while colours.next_if(|(range, _)| range.end <= offset).is_some() {}
+            let role = colours.peek().filter(|(range, _)| range.contains(&offset)).map(|(_, role)| *role);
+            self.cluster(
+                grid,
+                place.at,
+                role,
+                &Glyph { characters: cluster, style: Style::new(), cell: place.cell, cells },
+            );
+        }
+        self.line_end(grid, after, end);
+        self.fold(grid, after);
+        self.edges(grid, after, left);
+    }
+
+    fn cluster(&self, grid: &mut Grid, at: Byte, role: Option<Role>, glyph: &Glyph) {
+        let palette = self.palette;
+        let mut style = self.background;
+        if let Some(role) = role {
+            style = style.patch(palette.style(role));
+        }
+        if let Some(role) = self.overlay(at) {
+            style = style.patch(palette.style(role));
+        }
+        let is_selected = self.here.iter().any(|each| each.start() <= at && at < each.end());
+        if is_selected {
+            style = style.patch(palette.style(Role::Selection));
+        }
+        if self.pins.iter().any(|pin| pin.start <= at && at < pin.end.max(pin.start + 1)) {
+            style = style.patch(palette.style(Role::Pin));
+        }
+        if self.brackets.is_some_and(|pair| pair.contains(&at)) {
+            style = style.patch(palette.style(Role::Bracket));
+        }
+        let chip = chip(glyph.characters);
+        let shown = match (glyph.characters, &chip) {
+            ("\t", _) if is_selected => "→",
+            ("\t", _) => " ",
+            (" ", _) if is_selected && self.is_trailing(at) => "·",
+            (_, Some(chip)) => chip,
+            (cluster, None) if is_selected && is_unusual_space(cluster) => "⍽",
+            (cluster, None) => cluster,
+        };
+        if chip.is_some() && glyph.characters != "\t" {
+            style = style.patch(palette.style(Role::Chip));
+        }
+        if matches!(shown, "→" | "·" | "⍽") {
+            style = Style { fg: palette.style(Role::Quiet).fg, ..style };
+        }
+        let glyph = Glyph { characters: shown, style, ..*glyph };
+        self.stamp(grid, &glyph, self.caret_style(at));
+    }
+
+    /// What sift shows at `at`. A place without text is shown on what stands there.
+    fn overlay(&self, at: Byte) -> Option<Role> {
+        let after = self.overlays.partition_point(|(span, _)| span.start <= at);
+        let (span, role) = self.overlays[..after].last()?;
+        let covers = at < span.end || (span.is_empty() && span.start == at);
+        covers.then_some(*role)
+    }
+
+    fn caret_style(&self, at: Byte) -> Option<Style> {
+        let caret = self.here.iter().find(|each| each.head == at)?;
+        let is_primary = *caret == self.view.cursors().primary();
+        Some(self.palette.style(if is_primary { Role::Primary } else { Role::Other }))
+    }
+
+    fn is_trailing(&self, at: Byte) -> bool {
+        let is_near = self.content.end - at <= MOST_TRAILING;
+        is_near && self.buffer.text().slice(Span::new(at, self.content.end)).trim_start().is_empty()
+    }
+
+    /// Writes a glyph where it is in view; the caret covers its first cell only where it is a tab.
+    fn stamp(&self, grid: &mut Grid, glyph: &Glyph, caret: Option<Style>) {
+        let left = self.view.scroll.left.0;
+        let right = left + u32::from(self.row.cols);
+        let style = match caret {
+            Some(caret) => glyph.style.patch(caret),
+            None => glyph.style,
+        };
+        if glyph.cell.0 < left || glyph.cell.0 + glyph.cells > right {
+            // A wide cluster that an edge cuts leaves its cells blank.
+            for cell in glyph.cell.0.max(left)..(glyph.cell.0 + glyph.cells).min(right) {
+                put(grid, (self.row, (cell - left) as u16), " ", style);
+            }
+            return;
+        }
+        let x = (glyph.cell.0 - left) as u16;
+        for offset in 1..glyph.cells as u16 {
+            put(grid, (self.row, x + offset), " ", glyph.style);
+        }
+        put(grid, (self.row, x), glyph.characters, style);
+    }
+
+    /// The cell after the content: a caret at the line's end, a selected line end.
+    fn line_end(&self, grid: &mut Grid, cell: Cell, end: Byte) {
+        if end != self.content.end {
+            return;
+        }
+        let palette = self.palette;
+        let is_selected = self.here.iter().any(|each| each.start() <= end && end < each.end());
+        let style = match is_selected {
+            true => self.background.patch(palette.style(Role::Selection)),
+            false => self.background,
+        };
+        let caret = self.caret_style(end);
+        if is_selected || caret.is_some() {
+            self.stamp(grid, &Glyph { characters: " ", style, cell, cells: 1 }, caret);
+        }
+    }
+
+    /// How many lines are folded under this one.
+    fn fold(&self, grid: &mut Grid, after: Cell) {
+        let text = self.buffer.text();
+        let last = self.view.folds().last_under(text, self.line);
+        let x = (after.0 + 1).saturating_sub(self.view.scroll.left.0);
+        if last > self.line && x < u32::from(self.row.cols) {
+            let said = format!(" … {} ", counted(last.0 - self.line.0, "line"));
+            put(grid, (self.row, x as u16), &said, self.palette.style(Role::RaisedQuiet));
+        }
+    }
+
+    /// Signs that the line goes on beyond an edge.
+    fn edges(&self, grid: &mut Grid, after: Cell, left: Cell) {
+        let style = self.palette.style(Role::PrimarySign);
+        if left.0 > 0 && after.0 > 0 {
+            put(grid, (self.row, 0), "‹", style);
+        }
+        if after.0 > left.0 + u32::from(self.row.cols) {
+            put(grid, (self.row, self.row.cols.saturating_sub(1)), "›", style);
+        }
+    }
+}
+
+fn is_unusual_space(cluster: &str) -> bool {
+    cluster != " " && cluster != "\u{3000}" && cluster.chars().all(char::is_whitespace)
+}

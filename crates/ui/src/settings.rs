@@ -1,0 +1,322 @@
+//! The settings file: `settings.toml` in the configuration folder, read once at the start.
+//!
+//! Every setting stands by itself: one that is wrong is passed over, says in which line and what is allowed, and
+//! leaves the others in force. Nothing in it can keep the program from starting.
+
+use crate::keys::keyboard::Keyboard;
+use crate::palette::ThemeVariant;
+use crate::problem::Problem;
+use crate::size::DeckSize;
+use serde::Deserialize;
+use snarvel_core::languages::Language;
+use snarvel_core::text::cells::TabWidth;
+use snarvel_core::text::indent::IndentUnit;
+use snarvel_workspace::buffer::defaults::{EditorDefaults, Tidy};
+use std::path::Path;
+use toml::de::{DeTable, DeValue};
+
+/// How lines are numbered.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub enum Numbers {
+    /// From the file's start.
+    #[default]
+    Absolute,
+    /// From the primary cursor's line, which keeps its own number.
+    Relative,
+}
+
+/// What a person has settled.
+#[derive(Clone, Debug)]
+#[allow(clippy::struct_excessive_bools, reason = "each is a setting of its own that is on or off")]
+pub struct Settings {
+    /// Dark or light.
+    pub theme: ThemeVariant,
+    /// What holds where neither a text nor `.editorconfig` says anything.
+    pub defaults: EditorDefaults,
+    /// What a save puts in order where `.editorconfig` says nothing.
+    pub tidy: Tidy,
+    /// How large the deck is at first, in Write and in Shape.
+    pub decks: [DeckSize; 2],
+    /// How lines are numbered.
+    pub numbers: Numbers,
+    /// Whether the clip shelf is kept from one start to the next.
+    pub keeps_shelf: bool,
+    /// Whether copies go to the system clipboard, and pastes come from it.
+    pub shares_clipboard: bool,
+    /// Whether the roster comes by itself when there are several cursors.
+    pub shows_roster: bool,
+    /// Which letters the keys bear.
+    pub keyboard: Keyboard,
+    /// Whether what was open in a folder comes back with it.
+    pub keeps_session: bool,
+    /// Languages that the table lacks, or has otherwise.
+    pub languages: Vec<Language>,
+}
+
+impl Default for Settings {
+    fn default() -> Settings {
+        Settings {
+            theme: ThemeVariant::Night,
+            defaults: EditorDefaults::default(),
+            tidy: Tidy::default(),
+            decks: [DeckSize::Small, DeckSize::Full],
+            numbers: Numbers::Absolute,
+            keeps_shelf: false,
+            shares_clipboard: true,
+            shows_roster: true,
+            keyboard: Keyboard::Qwerty,
+            keeps_session: true,
+            languages: Vec::new(),
+        }
+    }
+}
+
+/// A setting: its name, what is allowed, and what takes it over; false where the value is not allowed.
+struct Known {
+    name: &'static str,
+    allowed: &'static str,
+    take: fn(&mut Settings, &DeValue) -> bool,
+}
+
+const KNOWN: &[Known] = &[
+    Known {
+        name: "palette",
+        allowed: "\"night\" or \"day\"",
+        take: |settings, value| {
+            put(&mut settings.theme, word(value, &[("night", ThemeVariant::Night), ("day", ThemeVariant::Day)]))
+        },
+    },
+    Known {
+        name: "tab_width",
+        allowed: "a number from 1 to 16",
+        take: |settings, value| put(&mut settings.defaults.tabs, number(value, 1..=16).map(TabWidth)),
+    },
+    Known {
+        name: "indentation",
+        allowed: "\"tab\" or a number of spaces from 1 to 16",
+        take: |settings, value| {
+            let tab = word(value, &[("tab", IndentUnit::Tab)]);
+            put(&mut settings.defaults.unit, tab.or_else(|| number(value, 1..=16).map(IndentUnit::Spaces)))
+        },
+    },
+    Known {
+        name: "text_width",
+        allowed: "a number from 20 to 1000",
+        take: |settings, value| put(&mut settings.defaults.text_width, number(value, 20..=1000)),
+    },
+    Known {
+        name: "pairs",
+        allowed: YES_NO,
+        take: |settings, value| put(&mut settings.defaults.closes_pairs, value.as_bool()),
+    },
+    Known {
+        name: "trim_trailing",
+        allowed: YES_NO,
+        take: |settings, value| put(&mut settings.tidy.trims, value.as_bool()),
+    },
+    Known {
+        name: "final_line_end",
+        allowed: YES_NO,
+        take: |settings, value| put(&mut settings.tidy.ends_last_line, value.as_bool()),
+    },
+    Known {
+        name: "line_numbers",
+        allowed: "\"absolute\" or \"relative\"",
+        take: |settings, value| {
+            put(&mut settings.numbers, word(value, &[("absolute", Numbers::Absolute), ("relative", Numbers::Relative)]))
+        },
+    },
+    Known { name: "deck_in_write", allowed: SIZES, take: |settings, value| put(&mut settings.decks[0], deck(value)) },
+    Known { name: "deck_in_shape", allowed: SIZES, take: |settings, value| put(&mut settings.decks[1], deck(value)) },
+    Known {
+        name: "roster",
+        allowed: "\"auto\" or \"key\"",
+        take: |settings, value| put(&mut settings.shows_roster, word(value, &[("auto", true), ("key", false)])),
+    },
+    Known {
+        name: "keep_shelf",
+        allowed: YES_NO,
+        take: |settings, value| put(&mut settings.keeps_shelf, value.as_bool()),
+    },
+    Known {
+        name: "history_mb",
+        allowed: "a number of megabytes from 1 to 65536",
+        take: |settings, value| {
+            put(&mut settings.defaults.history_bytes, number(value, 1..=65_536).map(|mb| (mb as usize) << 20))
+        },
+    },
+    Known {
+        name: "keyboard",
+        allowed: "\"qwerty\", \"qwertz\", \"azerty\", \"dvorak\" or \"colemak\"",
+        take: |settings, value| put(&mut settings.keyboard, word(value, &Keyboard::ALL)),
+    },
+    Known {
+        name: "session",
+        allowed: YES_NO,
+        take: |settings, value| put(&mut settings.keeps_session, value.as_bool()),
+    },
+    Known {
+        name: "system_clipboard",
+        allowed: YES_NO,
+        take: |settings, value| put(&mut settings.shares_clipboard, value.as_bool()),
+    },
+];
+
+const YES_NO: &str = "true or false";
+
+const SIZES: &str = "\"full\", \"small\" or \"off\"";
+
+fn put<T>(place: &mut T, value: Option<T>) -> bool {
+    let is_some = value.is_some();
+    value.into_iter().for_each(|value| *place = value);
+    is_some
+}
+
+fn word<T: Copy>(value: &DeValue, words: &[(&str, T)]) -> Option<T> {
+    words.iter().find(|(word, _)| value.as_str() == Some(word)).map(|(_, meaning)| *meaning)
+}
+
+fn number(value: &DeValue, range: std::ops::RangeInclusive<u32>) -> Option<u32> {
+    let number = value.as_integer().and_then(|number| u32::from_str_radix(number.as_str(), number.radix()).ok());
+    number.filter(|number| range.contains(number))
+}
+
+fn deck(value: &DeValue) -> Option<DeckSize> {
+    word(value, &[("full", DeckSize::Full), ("small", DeckSize::Small), ("off", DeckSize::Off)])
+}
+
+/// The name of the entries that add a language, in the form of the table of languages.
+const LANGUAGE: &str = "language";
+
+#[derive(Deserialize)]
+struct Added {
+    language: Vec<Language>,
+}
+
+/// Reads `text`, the contents of `file`: what is right in it, and what is wrong.
+pub fn parse(text: &str, file: &Path) -> (Settings, Vec<Problem>) {
+    let (table, errors) = DeTable::parse_recoverable(text);
+    let mut settings = Settings::default();
+    let line_of = |at: usize| text[..text.floor_char_boundary(at)].matches('\n').count() + 1;
+    let problem = |at: usize, what: String| Problem { file: file.to_owned(), line: Some(line_of(at)), what };
+    let first_line = |message: &str| message.lines().next().unwrap_or("").to_owned();
+    let mut problems: Vec<Problem> = errors
+        .iter()
+        .map(|error| problem(error.span().map_or(0, |span| span.start), first_line(error.message())))
+        .collect();
+    for (key, value) in table.get_ref() {
+        let name = key.get_ref().as_ref();
+        if name == LANGUAGE {
+            match toml::from_str::<Added>(text) {
+                Ok(added) => {
+                    let at = key.span().start;
+                    let (right, wrong): (Vec<_>, Vec<_>) =
+                        added.language.into_iter().partition(|language| language.check().is_ok());
+                    problems.extend(
+                        wrong.iter().filter_map(|language| language.check().err()).map(|what| problem(at, what)),
+                    );
+                    settings.languages = right;
+                }
+                Err(error) => {
+                    let at = error.span().map_or(key.span().start, |span| span.start);
+                    problems.push(problem(at, first_line(error.message())));
+                }
+            }
+            continue;
+        }
+        let what = match KNOWN.iter().find(|known| known.name == name) {
+            None => Some(format!("no setting is called {name:?}: {} are", names())),
+            Some(known) if (known.take)(&mut settings, value.get_ref()) => None,
+            Some(known) => Some(format!("{name} is {}", known.allowed)),
+        };
+        problems.extend(what.map(|what| problem(key.span().start, what)));
+    }
+    problems.sort_by_key(|problem| problem.line);
+    problems.dedup();
+    (settings, problems)
+}
+
+fn names() -> String {
+    KNOWN.iter().map(|known| known.name).collect::<Vec<_>>().join(", ")
+}
+
+/// The settings in the file at `path`; the shipped ones where there is no such file.
+pub fn read(path: &Path) -> (Settings, Vec<Problem>) {
+    match std::fs::read(path) {
+        Ok(bytes) => parse(&String::from_utf8_lossy(&bytes), path),
+        Err(error) if error.kind() == std::io::ErrorKind::NotFound => (Settings::default(), Vec::new()),
+        Err(error) => {
+            let what = format!("cannot be read: {error}; the shipped settings are in force");
+            (Settings::default(), vec![Problem { file: path.to_owned(), line: None, what }])
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn told(text: &str) -> (Settings, Vec<String>) {
+        let (settings, problems) = parse(text, Path::new("/home/pilot/settings.toml"));
+        (settings, problems.iter().map(ToString::to_string).collect())
+    }
+
+    #[test]
+    fn every_setting_is_taken_over() {
+        let text = "palette = \"day\"\ntab_width = 8\nindentation = 0x2\ntext_width = 100\npairs = false\ntrim_trailing = true\n\
+            final_line_end = true\nline_numbers = \"relative\"\ndeck_in_write = \"off\"\ndeck_in_shape = \"small\"\n\
+            keep_shelf = true\nroster = \"key\"\nsystem_clipboard = false\nhistory_mb = 16\nkeyboard = \"dvorak\"\nsession = false\n";
+        let (settings, problems) = told(text);
+        assert_eq!(problems, [""; 0]);
+        assert_eq!(text.lines().count(), KNOWN.len(), "a setting is missing here");
+        assert_eq!((settings.theme, settings.defaults.tabs.0), (ThemeVariant::Day, 8));
+        assert_eq!((settings.defaults.unit, settings.defaults.closes_pairs), (IndentUnit::Spaces(2), false));
+        assert_eq!(settings.defaults.text_width, 100);
+        assert!(settings.tidy.trims && settings.tidy.ends_last_line && settings.keeps_shelf);
+        assert_eq!(settings.decks, [DeckSize::Off, DeckSize::Small]);
+        assert!(settings.numbers == Numbers::Relative && !settings.shares_clipboard);
+        assert_eq!(settings.defaults.history_bytes, 16 << 20);
+        assert!(!settings.shows_roster && !settings.keeps_session && settings.keyboard == Keyboard::Dvorak);
+    }
+
+    #[test]
+    fn what_is_wrong_says_where_and_what_is_allowed_and_leaves_the_rest_in_force() {
+        let (settings, problems) = told("tab_width = 99\npallete = \"day\"\n\npairs = \"no\"\nindentation = \"tab\"\n");
+        assert_eq!(problems[0], "settings.toml line 1: tab_width is a number from 1 to 16");
+        assert!(problems[1].starts_with("settings.toml line 2: no setting is called \"pallete\": palette, tab_width"));
+        assert_eq!(problems[2], "settings.toml line 4: pairs is true or false");
+        assert_eq!((settings.defaults.unit, settings.defaults.tabs.0), (IndentUnit::Tab, 4));
+    }
+
+    #[test]
+    fn a_broken_line_leaves_the_others_in_force() {
+        let (settings, problems) = told("tab_width = 8\nindentation = = 3\npairs = false\n");
+        assert!(problems[0].starts_with("settings.toml line 2: "), "{problems:?}");
+        assert_eq!((settings.defaults.tabs.0, settings.defaults.closes_pairs), (8, false));
+        for text in ["\u{0}", "[", "a.b = 1", "= ", "\"", "palette = \"night\"\npalette = \"day\"", "[palette]\nx = 1"]
+        {
+            assert!(!told(text).1.is_empty(), "{text:?} is taken without a word");
+        }
+        assert_eq!(told("\u{FEFF}\r\n# nothing\r\n").1.len(), 0);
+    }
+
+    #[test]
+    fn languages_are_added_and_a_wrong_one_says_where() {
+        let right = "pairs = false\n[[language]]\nname = \"tidal\"\ntitle = \"Tidal\"\nextensions = [\"tide\"]\nline = [\"~~\"]\n";
+        let (settings, problems) = told(right);
+        assert_eq!((settings.languages.len(), problems.len(), settings.defaults.closes_pairs), (1, 0, false));
+        let (settings, problems) = told(&format!("{right}colour = 1\n"));
+        assert_eq!((settings.languages.len(), settings.defaults.closes_pairs), (0, false));
+        assert!(problems[0].starts_with("settings.toml line 7: unknown field `colour`"), "{problems:?}");
+        let (settings, problems) = told(&right.replace("~~", ""));
+        assert_eq!(settings.languages.len(), 0);
+        assert!(problems[0].ends_with("tidal: a mark or a delimiter is empty"), "{problems:?}");
+    }
+
+    #[test]
+    fn no_file_is_no_problem_and_a_folder_is_one() {
+        let folder = tempfile::tempdir().unwrap();
+        assert!(read(&folder.path().join("settings.toml")).1.is_empty());
+        assert!(read(folder.path()).1[0].to_string().contains("cannot be read"));
+    }
+}

@@ -1,0 +1,133 @@
+//! Sheets: drawings to keep, from what the application knows.
+
+use crate::keys::Key;
+use crate::keys::bindings::{KeyAction, of_deck};
+use crate::keys::keyboard::{DECK_KEYS, Place};
+use crate::keys::keymap::{Keymap, is_of_deck};
+use anyhow::{Context, Result, bail};
+use crossterm::event::{KeyCode, KeyModifiers};
+use snarvel_draw::keys::{Does, Group, Key as DrawnKey, KeySheet, Other};
+use snarvel_draw::{pdf, svg};
+use snarvel_files::save;
+use snarvel_workspace::registry::VERBS;
+use snarvel_workspace::registry::Verb;
+use std::path::Path;
+
+/// What a sheet is printed on.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub enum Paper {
+    /// 297 × 210 mm.
+    #[default]
+    A4,
+    /// 11 × 8.5 inches.
+    Letter,
+}
+
+impl From<Paper> for snarvel_draw::Paper {
+    fn from(paper: Paper) -> snarvel_draw::Paper {
+        match paper {
+            Paper::A4 => snarvel_draw::Paper::A4,
+            Paper::Letter => snarvel_draw::Paper::Letter,
+        }
+    }
+}
+
+/// Draws the keys of `keymap` into the file at `path`, as SVG or PDF by its ending.
+///
+/// # Errors
+/// Another ending; a file that cannot be written, which then holds what it held.
+pub fn write_keys(keymap: &Keymap, path: &Path, paper: Paper) -> Result<()> {
+    let drawing = key_sheet(keymap).drawing(paper.into());
+    let ending = path.extension().unwrap_or_default().to_string_lossy().to_lowercase();
+    let bytes = match ending.as_str() {
+        "svg" => svg(&drawing).into_bytes(),
+        "pdf" => pdf(&drawing)?,
+        _ => bail!("{} is neither .svg nor .pdf: a sheet is one of them", path.display()),
+    };
+    save::save(path, &bytes).map(drop).context("the key sheet")
+}
+
+/// What the sheet of `keymap` shows.
+pub fn key_sheet(keymap: &Keymap) -> KeySheet {
+    let keyboard = keymap.keyboard();
+    let key = |place: Place| {
+        let [plain, shifted] = keyboard.at(place);
+        let counts = || Does { label: "count".to_owned(), is_own: false };
+        let does = |c: Option<char>| c.and_then(|c| does(keymap, Key::character(c), None));
+        let text = |c: Option<char>| c.map(String::from).unwrap_or_default();
+        DrawnKey {
+            plain: text(plain),
+            shifted: text(shifted),
+            does: does(plain).or_else(|| plain.filter(char::is_ascii_digit).map(|_| counts())),
+            does_shifted: does(shifted),
+            is_deck: place.row > 0 && place.key < DECK_KEYS,
+        }
+    };
+    let row = |row: usize| (0..keyboard.keys_in(row)).map(|key_at| key(Place { row, key: key_at })).collect();
+    KeySheet { keyboard: keyboard.name().to_owned(), rows: (0..4).map(row).collect(), groups: groups(keymap) }
+}
+
+/// What a key does, in the words of the deck; `verb` where it is known.
+fn does(keymap: &Keymap, key: Key, verb: Option<&'static Verb>) -> Option<Does> {
+    let is_own = keymap.own().iter().any(|binding| of_deck(binding.key) == of_deck(key));
+    let action = match (verb, keymap.action(key)) {
+        (Some(verb), None) => &KeyAction::Verb(verb, String::new()),
+        (_, action) => action?,
+    };
+    let label = match (verb, action) {
+        (Some(verb), KeyAction::Verb(other, _)) if other.name != verb.name => verb.label.to_owned(),
+        (_, KeyAction::Verb(verb, argument)) if argument.is_empty() => verb.label.to_owned(),
+        (_, KeyAction::Verb(verb, argument)) => format!("{} {argument}", verb.label),
+        (_, KeyAction::Text(text)) => format!("“{text}”"),
+        (_, KeyAction::Nothing) => return None,
+    };
+    Some(Does { label, is_own })
+}
+
+/// The keys beside the rows by what they are about: those of verbs in the table's order, then what the person has bound to
+/// text. Shift with a move is told once.
+fn groups(keymap: &Keymap) -> Vec<Group> {
+    let mut groups: Vec<Group> = Vec::new();
+    let mut put = |group: &str, key: String, does: Does| {
+        if groups.last().is_none_or(|last| last.name != group) {
+            groups.push(Group { name: group.to_owned(), keys: Vec::new() });
+        }
+        groups.iter_mut().rev().take(1).for_each(|last| last.keys.push(Other { key: key.clone(), does: does.clone() }));
+    };
+    for verb in VERBS.iter().filter(|verb| !verb.name.starts_with("extend-")) {
+        let keys = keymap.keys_of(verb);
+        let spelled = keymap.spelled(verb);
+        for key in keys.iter().filter(|key| is_beside(**key) && !is_twin(**key, &keys)) {
+            let Some(does) = does(keymap, *key, Some(verb)) else { continue };
+            let name = key.to_string();
+            let only = match (spelled.write.contains(&name), spelled.shape.contains(&name)) {
+                (true, false) => " in Write",
+                (false, true) => " in Shape",
+                _ => "",
+            };
+            put(verb.group.name(), name + only, does);
+        }
+        if verb.name == "file-end" {
+            let extends = Does { label: "extends".to_owned(), is_own: false };
+            put(verb.group.name(), "Shift + a move".to_owned(), extends);
+        }
+    }
+    for binding in keymap.own().iter().filter(|binding| matches!(binding.action, KeyAction::Text(_))) {
+        if let Some(does) = does(keymap, binding.key, None).filter(|_| is_beside(binding.key)) {
+            put("your texts", binding.key.to_string(), does);
+        }
+    }
+    groups
+}
+
+/// Whether a key is none of the rows.
+fn is_beside(key: Key) -> bool {
+    !is_of_deck(key) || key.code == KeyCode::Char(' ')
+}
+
+/// Whether a key only stands for another of the same verb: with Alt for the one without; Ctrl+5 for Ctrl+] and Ctrl+7 for
+/// Ctrl+/ on some terminals.
+fn is_twin(key: Key, keys: &[Key]) -> bool {
+    let bare = Key { mods: key.mods - KeyModifiers::ALT, ..key };
+    (bare != key && keys.contains(&bare)) || ["ctrl+5", "ctrl+7"].iter().any(|twin| Key::parse(twin) == Some(key))
+}

@@ -1,0 +1,55 @@
+//! Sizes: of the screen, in cells, and of the deck.
+
+/// The size of a screen.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Size {
+    /// Columns.
+    pub cols: u16,
+    /// Rows.
+    pub rows: u16,
+}
+
+impl Size {
+    /// The reference size: a window of 1280 × 800 pixels.
+    pub const REFERENCE: Size = Size { cols: 142, rows: 42 };
+
+    /// Reads `142x42`; both sides from 1 to 1000.
+    pub fn parse(text: &str) -> Option<Size> {
+        let (cols, rows) = text.split_once(['x', '×'])?;
+        let side = |text: &str| text.trim().parse::<u16>().ok().filter(|side| (1..=1000).contains(side));
+        Some(Size { cols: side(cols)?, rows: side(rows)? })
+    }
+}
+
+/// How large the deck is.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum DeckSize {
+    /// Three rows: all keys.
+    Full,
+    /// One row: the most useful keys.
+    Small,
+    /// None.
+    Off,
+}
+
+impl DeckSize {
+    /// The next size in turn.
+    #[must_use]
+    pub fn next(self) -> DeckSize {
+        match self {
+            DeckSize::Full => DeckSize::Small,
+            DeckSize::Small => DeckSize::Off,
+            DeckSize::Off => DeckSize::Full,
+        }
+    }
+
+    /// How many rows it takes.
+    #[must_use]
+    pub fn rows(self) -> u16 {
+        match self {
+            DeckSize::Full => 3,
+            DeckSize::Small => 1,
+            DeckSize::Off => 0,
+        }
+    }
+}

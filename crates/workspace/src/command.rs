@@ -1,0 +1,134 @@
+//! Commands: a verb, the values of its arguments and a count. Keys, lookup, clicks, scripts and tests give them to the one door
+//! that runs them.
+
+use crate::editing::{EditCall, Effects};
+use crate::registry::action::Action;
+use crate::registry::arguments::{Value, Values, WrongArgument};
+use crate::registry::verb::{Does, Group, StructureNeed};
+use crate::registry::{Verb, by_name};
+use crate::view::remembered::Left;
+use crate::workspace::{StructureWait, Workspace};
+use snarvel_core::verbs::clipboard::clip::Clip;
+use snarvel_core::verbs::clipboard::{Depth, paste};
+
+/// Something to do.
+#[derive(Clone, Debug)]
+pub struct Command {
+    /// The verb.
+    pub verb: &'static Verb,
+    /// The values of its arguments.
+    pub values: Values,
+    /// How many times; none where nothing was said.
+    pub count: Option<u32>,
+}
+
+impl Command {
+    /// Runs `verb` once, without arguments.
+    #[must_use]
+    pub fn plain(verb: &'static Verb) -> Command {
+        Command { verb, values: Values::default(), count: None }
+    }
+
+    /// Runs `verb` once with these values.
+    #[must_use]
+    pub fn with(verb: &'static Verb, values: impl IntoIterator<Item = Value>) -> Command {
+        Command { verb, values: Values::of(values), count: None }
+    }
+
+    /// Runs `verb` once with arguments as they are written.
+    ///
+    /// # Errors
+    /// One that is none, or that is missing.
+    pub fn read(verb: &'static Verb, arguments: &str) -> Result<Command, WrongArgument> {
+        Ok(Command { values: verb.arguments.read(verb.name, arguments)?, ..Command::plain(verb) })
+    }
+
+    /// The verb called `name`, without arguments.
+    ///
+    /// # Panics
+    /// If there is no such verb: names in the program are those of the registry.
+    #[must_use]
+    pub fn named(name: &str) -> Command {
+        Command::plain(by_name(name).unwrap_or_else(|| panic!("no verb is called {name}")))
+    }
+
+    /// Types `text`.
+    #[must_use]
+    pub fn typing(text: &str) -> Command {
+        Command { values: Values::of([Value::Text(text.to_owned())]), ..Command::named("type-text") }
+    }
+}
+
+/// What a command asks of whoever runs it.
+#[derive(Debug)]
+pub enum Done {
+    /// It is done, with these effects.
+    Edited(Effects),
+    /// The interface is to do this, so many times.
+    Asked(Action, u32),
+}
+
+impl Workspace {
+    /// Runs a command, as far as no interface is needed for it.
+    pub fn run(&mut self, command: &Command) -> Done {
+        let times = command.count.unwrap_or(1);
+        match command.verb.does {
+            Does::Edit(function) => {
+                let clip = self.shelf.newest();
+                let call = EditCall {
+                    name: command.verb.name,
+                    function: &|scene| function(scene, &command.values),
+                    left: if command.verb.group == Group::Moves { Left::ByMove } else { Left::ByAct },
+                    times,
+                    clip: &clip,
+                    now_ms: self.now_ms,
+                };
+                let wait = self.wait_of(command.verb);
+                Done::Edited(self.run_edit(&call, wait))
+            }
+            Does::Undo => {
+                let result = self.undo(times);
+                Done::Edited(told(result, "nothing to undo"))
+            }
+            Does::Redo => {
+                let result = self.redo(times);
+                Done::Edited(told(result, "nothing to redo"))
+            }
+            Does::CursorsUndo => Done::Edited(crate::editing::cursors_undo(self.active_pair_mut(), times)),
+            Does::Ask(action) => Done::Asked(action, times),
+        }
+    }
+
+    /// Pastes text that came from the terminal in one piece, line ends converted, at the depth of the place.
+    pub fn paste_text(&mut self, characters: &str) -> Effects {
+        // Terminals send a carriage return for each line end of what is pasted.
+        let lines = characters.replace("\r\n", "\n").replace('\r', "\n");
+        let clip = Clip::of_text(&lines);
+        let call = EditCall {
+            name: "paste",
+            function: &|scene| paste(scene, scene.clip, Depth::OfPlace),
+            left: Left::ByAct,
+            times: 1,
+            clip: &clip,
+            now_ms: self.now_ms,
+        };
+        self.run_edit(&call, StructureWait::None)
+    }
+
+    fn wait_of(&self, verb: &Verb) -> StructureWait {
+        let needs = match verb.structure {
+            StructureNeed::Never => false,
+            StructureNeed::Always => true,
+            StructureNeed::BetweenTags => self.active().language().between_tags().is_some(),
+        };
+        if needs { StructureWait::Short } else { StructureWait::None }
+    }
+}
+
+fn told(result: Result<u32, crate::transaction::Refusal>, nothing: &str) -> Effects {
+    match result {
+        Ok(0) => Effects::saying(nothing),
+        Ok(_) => Effects::default(),
+        Err(refusal) => Effects::saying(refusal.to_string()),
+    }
+}

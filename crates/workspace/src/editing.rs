@@ -1,0 +1,172 @@
+//! Running an edit in a view: the verb is given a scene, and what it gives back is carried out as one step.
+
+use crate::buffer::parsing::Taken;
+use crate::buffer::{Buffer, STILL_LOADING};
+use crate::view::View;
+use crate::view::remembered::{Left, RememberedSets};
+use snarvel_core::changes::{Bias, Change};
+use snarvel_core::cursors::CursorSet;
+use snarvel_core::history::{GroupId, Grouping, NewStep};
+use snarvel_core::verbs::clipboard::clip::Clip;
+use snarvel_core::verbs::scene::{Outcome, Scene, Widening};
+use std::sync::Arc;
+
+/// An edit to run.
+pub struct EditCall<'a> {
+    /// What its step is called.
+    pub name: &'static str,
+    /// What it makes of a scene.
+    pub function: &'a dyn Fn(&Scene) -> Outcome,
+    /// How cursors that it leaves are remembered.
+    pub left: Left,
+    /// How many times.
+    pub times: u32,
+    /// What was copied last.
+    pub clip: &'a Clip,
+    /// Now, in milliseconds of the caller's clock.
+    pub now_ms: u64,
+}
+
+/// What an edit did, beside the text and the cursors.
+#[derive(Debug, Default)]
+pub struct Effects {
+    /// What happened, or why nothing did.
+    pub message: Option<String>,
+    /// What is on the clipboard now.
+    pub clip: Option<Clip>,
+    /// Whether text is to be typed next.
+    pub starts_typing: bool,
+}
+
+impl Effects {
+    /// Nothing but a message.
+    #[must_use]
+    pub fn saying(message: impl Into<String>) -> Effects {
+        Effects { message: Some(message.into()), ..Effects::default() }
+    }
+}
+
+/// Runs `call` in `view`, as one step however often it is to run. `take` gives the structure before each run.
+pub fn run(
+    (buffer, view): (&mut Buffer, &mut View),
+    call: &EditCall,
+    take: &mut dyn FnMut(&mut Buffer, &View) -> Taken,
+) -> Effects {
+    let before = view.shared_cursors();
+    let (mut changes, mut effects, mut grouping) = (Vec::new(), Effects::default(), None);
+    for _ in 0..call.times.max(1) {
+        let taken = take(buffer, view);
+        let clip = effects.clip.as_ref().unwrap_or(call.clip);
+        let mut outcome = view.with_scene_of(buffer, (clip, taken.known()), call.function);
+        if buffer.is_partial() && !outcome.change.is_empty() {
+            outcome = Outcome::nothing(STILL_LOADING);
+        }
+        let (set, folds) = (view.shared_cursors(), view.folds().clone());
+        grouping = outcome.grouping;
+        let change = carry_out((buffer, view), outcome, &mut effects);
+        let is_still = change.is_empty() && *set == *view.cursors() && folds == *view.folds();
+        if !change.is_empty() {
+            changes.push(change);
+        }
+        if is_still {
+            break;
+        }
+    }
+    if changes.is_empty() && *before != *view.cursors() {
+        view.remembered.remember(view.id, buffer, (&before, call.left));
+    }
+    // A closer that is stepped over was typed like any other character.
+    let goes_on = grouping == Some(Grouping::Typing) && *before != *view.cursors();
+    if changes.is_empty() && !goes_on {
+        buffer.history_mut().close_step();
+    } else if !changes.is_empty() {
+        let grouping = grouping.unwrap_or(Grouping::Alone);
+        let after = view.shared_cursors();
+        buffer.record(NewStep { verb: call.name, group: None, changes, before, after, grouping }, call.now_ms);
+    }
+    if cfg!(debug_assertions) {
+        view.assert_invariants(buffer);
+    }
+    effects
+}
+
+fn carry_out((buffer, view): (&mut Buffer, &mut View), outcome: Outcome, effects: &mut Effects) -> Arc<Change> {
+    let old = view.shared_cursors();
+    let change = Arc::new(outcome.change);
+    buffer.apply(&change);
+    if !change.is_empty() {
+        view.remembered.part_moves();
+    }
+    let cursors = match outcome.cursors {
+        Some(cursors) => Arc::new(cursors.snapped(buffer.text())),
+        None => old.clone(),
+    };
+    match outcome.widening {
+        Widening::Wider => view.memory.widened.push([(*old).clone(), (*cursors).clone()]),
+        Widening::Narrower => drop(view.memory.widened.pop()),
+        Widening::None if *cursors != *old || !change.is_empty() => view.memory.widened.clear(),
+        Widening::None => {}
+    }
+    if old.len() > 1 && cursors.len() == 1 {
+        let kept = old.mapped(&change, Bias::After).snapped(buffer.text());
+        if kept.len() > 1 {
+            view.remembered.set_dropped(view.id, buffer, kept);
+        }
+    }
+    view.place_cursors(buffer, cursors);
+    outcome.folds.into_iter().for_each(|folds| view.set_folds(buffer, &folds));
+    outcome.bookmarks.iter().for_each(|bookmarks| buffer.set_bookmarks(bookmarks));
+    outcome.pins.into_iter().for_each(|pins| view.set_pins(buffer, pins));
+    view.memory.needs_confirmation = outcome.needs_confirmation;
+    view.memory.cycle = outcome.cycle;
+    let cursors = view.shared_cursors();
+    RememberedSets::set_pairs(view.id, buffer, outcome.pairs, &cursors);
+    effects.message = outcome.message.or(effects.message.take());
+    effects.clip = outcome.clip.or(effects.clip.take());
+    effects.starts_typing |= outcome.starts_typing;
+    change
+}
+
+/// Changes the text as a step of its own, called `verb`, as a part of a transaction or not; the cursors of `view` stay with what
+/// they are at. Nothing happens to a text of which more is to come.
+pub fn commit(
+    (buffer, view): (&mut Buffer, &mut View),
+    (verb, group): (&'static str, Option<GroupId>),
+    change: Change,
+    now_ms: u64,
+) {
+    if change.is_empty() || buffer.is_partial() {
+        return;
+    }
+    let before = view.shared_cursors();
+    let change = Arc::new(change);
+    view.memory.needs_confirmation = None;
+    buffer.apply(&change);
+    view.remembered.part_moves();
+    let after: CursorSet = before.mapped(&change, Bias::Before).snapped(buffer.text());
+    view.place_cursors(buffer, Arc::new(after));
+    let after = view.shared_cursors();
+    let step = NewStep { verb, group, changes: vec![change], before, after, grouping: Grouping::Alone };
+    buffer.record(step, now_ms);
+}
+
+/// Takes a way through the history.
+pub(crate) fn travel((buffer, view): (&mut Buffer, &mut View), way: snarvel_core::history::Travel) {
+    view.memory = snarvel_core::verbs::scene::Memory { cycle: view.memory.cycle.take(), ..Default::default() };
+    RememberedSets::forget_pairs(view.id, buffer);
+    buffer.travel(&way.changes);
+    view.remembered.part_moves();
+    view.place_cursors(buffer, way.cursors);
+}
+
+/// Back through the sets of cursors that stood before, the text as it is.
+pub fn cursors_undo((buffer, view): (&mut Buffer, &mut View), times: u32) -> Effects {
+    buffer.history_mut().close_step();
+    let mut steps = 0;
+    while steps < times.max(1) {
+        let Some(set) = view.remembered.take_past(view.id, buffer) else { break };
+        view.place_cursors(buffer, Arc::new(set));
+        steps += 1;
+    }
+    if steps == 0 { Effects::saying("no cursors stood before") } else { Effects::default() }
+}

@@ -1,0 +1,207 @@
+//! What is kept between starts: what was open in a folder, and the bookmarks of every file, in the state folder.
+//!
+//! A bookmark is kept with the words of its line, so that it is found again where the file has changed meanwhile.
+
+use crate::buffer::Buffer;
+use crate::buffer::names::words_of;
+use crate::view::{Scroll, View};
+use anyhow::{Context, Result};
+use serde::{Deserialize, Serialize};
+use snarvel_core::bookmarks::Bookmarks;
+use snarvel_core::cursors::CursorSet;
+use snarvel_core::folds::Folds;
+use snarvel_core::text::Text;
+use snarvel_core::text::place::Place;
+use snarvel_core::units::{Byte, Cell, Line, Span};
+use snarvel_files::private;
+use snarvel_files::stamp::number_of;
+use std::path::{Path, PathBuf};
+
+/// What was open in a folder.
+#[derive(Debug, Default, Serialize, Deserialize)]
+pub(crate) struct Session {
+    pub(crate) folder: PathBuf,
+    pub(crate) files: Vec<OpenFile>,
+    pub(crate) current: usize,
+    pub(crate) recent: Vec<PathBuf>,
+    pub(crate) patterns: Vec<String>,
+}
+
+/// A file that was open, and where in it the view was.
+#[derive(Clone, Debug, Serialize, Deserialize)]
+pub struct OpenFile {
+    pub(crate) path: PathBuf,
+    caret: usize,
+    top: usize,
+    left: u32,
+    /// The first and the last line of what was folded.
+    folds: Vec<[usize; 2]>,
+}
+
+/// A line that was marked: its number from 0, and its words.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct MarkedLine {
+    line: usize,
+    words: String,
+}
+
+/// The marked lines of a file.
+pub type Marked = (PathBuf, Vec<MarkedLine>);
+
+/// Of how many files bookmarks are kept.
+const MOST_FILES: usize = 5_000;
+
+/// Where a view goes once all of its text is there.
+#[derive(Clone, Debug)]
+pub enum Arrival {
+    /// To a place.
+    Place(Place),
+    /// Back to a place that was left.
+    Back(Byte),
+    /// To where it was when the program was left.
+    Session(OpenFile),
+}
+
+impl Arrival {
+    /// Puts the view there, as far as the text still has such places.
+    pub fn carry_out(self, buffer: &mut Buffer, view: &mut View) {
+        match self {
+            Arrival::Back(at) => {
+                let at = buffer.text().snap_forward(at.min(buffer.text().end()));
+                view.set_cursors(buffer, CursorSet::caret(at));
+            }
+            Arrival::Place(place) => {
+                let here = buffer.text().line_of(view.cursors().primary().head);
+                let at = buffer.text().byte_of_place(place, here);
+                view.set_cursors(buffer, CursorSet::caret(at));
+            }
+            Arrival::Session(file) => file.put_back(buffer, view),
+        }
+    }
+}
+
+/// Where sessions and bookmarks are kept.
+#[derive(Clone, Debug)]
+pub struct Store {
+    folder: PathBuf,
+}
+
+impl Store {
+    /// In `folder`.
+    #[must_use]
+    pub fn at(folder: PathBuf) -> Store {
+        Store { folder }
+    }
+
+    fn session_file(&self, folder: &Path) -> PathBuf {
+        let name = folder.file_name().unwrap_or_default().to_string_lossy();
+        self.folder.join("sessions").join(format!("{name}-{:016x}.json", number_of(folder)))
+    }
+
+    fn bookmarks_file(&self) -> PathBuf {
+        self.folder.join("bookmarks.json")
+    }
+
+    /// What was open in `folder`; none where that is not known.
+    pub(crate) fn session(&self, folder: &Path) -> Option<Session> {
+        let bytes = std::fs::read(self.session_file(folder)).ok()?;
+        // One that cannot be read counts for nothing: nothing hangs on it.
+        let session: Session = serde_json::from_slice(&bytes).ok()?;
+        (session.folder == folder).then_some(session)
+    }
+
+    /// The bookmarks of all files, by their paths; the file that was left last comes last.
+    #[must_use]
+    pub fn all_marked(&self) -> Vec<Marked> {
+        let bytes = std::fs::read(self.bookmarks_file()).unwrap_or_default();
+        serde_json::from_slice(&bytes).unwrap_or_default()
+    }
+}
+
+/// The lines of `text` that `marked` means.
+#[must_use]
+pub fn found_again(marked: &[MarkedLine], text: &Text) -> Bookmarks {
+    let lines: Vec<Line> = marked.iter().filter_map(|each| each.found(text)).collect();
+    Bookmarks::on(text, lines)
+}
+
+/// The marked lines of `buffer`, with their words.
+#[must_use]
+pub fn marked_in(buffer: &Buffer) -> Vec<MarkedLine> {
+    let text = buffer.text();
+    let bookmarks = buffer.bookmarks();
+    bookmarks.lines(text).map(|line| MarkedLine { line: line.0, words: words_of(text, line) }).collect()
+}
+
+/// What is kept of a workspace, taken out of it, so that it can be written while that goes on.
+#[derive(Debug)]
+pub struct Kept {
+    pub(crate) store: Store,
+    /// The marked lines of files that were open.
+    pub(crate) marked: Vec<Marked>,
+    pub(crate) session: Option<Session>,
+}
+
+impl Kept {
+    /// Writes it.
+    ///
+    /// # Errors
+    /// The folder cannot be made, or a file not written.
+    pub fn write(self) -> Result<()> {
+        let mut all = self.store.all_marked();
+        all.retain(|(path, _)| self.marked.iter().all(|(other, _)| other != path));
+        all.extend(self.marked.into_iter().filter(|(_, lines)| !lines.is_empty()));
+        all.drain(..all.len().saturating_sub(MOST_FILES));
+        write(&self.store.bookmarks_file(), &serde_json::to_vec(&all).context("bookmarks")?)?;
+        match self.session {
+            Some(session) => {
+                let bytes = serde_json::to_vec(&session).context("the session")?;
+                write(&self.store.session_file(&session.folder), &bytes)
+            }
+            None => Ok(()),
+        }
+    }
+}
+
+fn write(file: &Path, bytes: &[u8]) -> Result<()> {
+    private::write(file, bytes).with_context(|| format!("the session is not kept: {}", file.display()))
+}
+
+impl OpenFile {
+    pub(crate) fn of(buffer: &Buffer, view: &View) -> Option<OpenFile> {
+        let path = buffer.path()?;
+        let text = buffer.text();
+        let lines = |span: &Span| [text.line_of(span.start).0, text.line_of(span.end).0];
+        Some(OpenFile {
+            path: path.to_owned(),
+            caret: view.cursors().primary().head.0,
+            top: view.scroll.top.0,
+            left: view.scroll.left.0,
+            folds: view.folds().list().iter().map(lines).collect(),
+        })
+    }
+
+    pub(crate) fn put_back(&self, buffer: &mut Buffer, view: &mut View) {
+        let text = buffer.text();
+        let caret = text.snap_back(Byte(self.caret).min(text.end()));
+        let last = text.last_line();
+        let spans = self.folds.iter().filter(|[first, end]| first < end && *end <= last.0);
+        let folds = Folds::of(spans.map(|[first, end]| Folds::hiding(text, Line(*first), Line(*end))).collect());
+        view.scroll = Scroll { top: Line(self.top).min(last), left: Cell(self.left) };
+        view.set_cursors(buffer, CursorSet::caret(caret));
+        view.set_folds(buffer, &folds);
+    }
+}
+
+impl MarkedLine {
+    /// Where the line is now: the nearest one with its words, else the one of its number.
+    fn found(&self, text: &Text) -> Option<Line> {
+        let last = text.last_line().0;
+        let has_words = |line: &usize| *line <= last && words_of(text, Line(*line)) == self.words;
+        let near = (0..=REACH).flat_map(|by| [self.line.checked_sub(by), Some(self.line + by)]).flatten();
+        near.into_iter().find(has_words).or((self.line <= last).then_some(self.line)).map(Line)
+    }
+}
+
+/// How far from where it was a marked line is looked for, in lines.
+const REACH: usize = 2_000;

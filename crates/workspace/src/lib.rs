@@ -1,0 +1,37 @@
+//! The workspace of Snarvel: everything above the engine that knows no screen.
+//!
+//! - [`buffer`]: a text with its history, its saved state, its language and the feed of its changes.
+//! - [`view`] and [`views`]: where somebody looks at a buffer, with cursors, folds and scrolling; how views share the screen.
+//! - [`workspace`]: all buffers and views, and what happens to them.
+//! - [`transaction`]: changes of several texts as one step.
+//! - [`event`] and [`tasks`]: everything that happens in the background arrives as an event, in order.
+//! - [`registry`] and [`command`]: which verbs there are, and the one way in which they are run.
+//!
+//! Positions are bytes of the UTF-8 text, lines count from 0, times are milliseconds of a clock that the caller keeps.
+
+pub mod ask;
+pub mod buffer;
+pub mod command;
+pub mod differences;
+pub mod editing;
+pub mod event;
+pub mod example;
+pub mod files;
+pub mod finding;
+pub mod ids;
+mod keeping;
+pub mod kept;
+pub mod notice;
+pub mod operations;
+pub mod places;
+pub mod project;
+pub mod registry;
+pub mod scrolling;
+mod sessions;
+mod showing;
+mod state;
+pub mod tasks;
+pub mod transaction;
+pub mod view;
+pub mod views;
+pub mod workspace;

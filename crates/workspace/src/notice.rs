@@ -1,0 +1,17 @@
+//! What has happened to the workspace that panels may want to know.
+
+use crate::ids::BufferId;
+use std::path::PathBuf;
+
+/// Something that has happened.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub enum Notice {
+    /// More is known of the structure of a text.
+    Parsed(BufferId),
+    /// Files of the project were replaced in, or put back: this is to be said.
+    Replaced(String),
+    /// This file was made.
+    Created(PathBuf),
+    /// Something was done to a file, or is being done: the path of what is there now, and what is to be said.
+    Operated(Option<PathBuf>, String),
+}

@@ -1,0 +1,66 @@
+//! What verbs ask of the workspace and of the interface around it: more than a text is needed for it.
+
+use snarvel_core::units::Direction;
+
+/// Something that a verb asks for.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Action {
+    /// Write the file.
+    Save,
+    /// Write every changed file.
+    SaveAll,
+    /// Write under another name.
+    SaveAs,
+    /// Choose a file to open.
+    Open,
+    /// Begin an empty file.
+    New,
+    /// Close the file.
+    Close,
+    /// End the program.
+    Quit,
+    /// Show the deck full, small or not at all.
+    Deck,
+    /// Go to the other layer of the keyboard.
+    ChangeLayer,
+    /// Scroll by lines, up where negative.
+    Scroll(i8),
+    /// Show the next or, where negative, the previous open file.
+    Turn(i8),
+    /// One step back: a question, cursors, the selection, the layer.
+    StepBack,
+    /// Go back through the places where the caret was, or on again.
+    Place(Direction),
+    /// Show what was copied lately.
+    Shelf,
+    /// Show the history.
+    Trail,
+    /// Let the roster take keys.
+    Roster,
+    /// Show what the text consists of.
+    Outline,
+    /// Go to a line, a name, a bookmark.
+    Go,
+    /// Find and replace.
+    Sift,
+    /// Find a verb.
+    Lookup,
+    /// Show the files of the folder.
+    Folder,
+    /// Show nothing but the text.
+    FullView,
+    /// Draw the keyboard.
+    KeySheet,
+    /// Write the file as UTF-8 from now on.
+    ToUtf8,
+    /// Show the text in a second view beside this one.
+    ViewBeside,
+    /// Show the text in a second view below this one.
+    ViewBelow,
+    /// Let the next view take the keys.
+    NextView,
+    /// Close the view.
+    CloseView,
+    /// Let two views change places.
+    SwapViews,
+}

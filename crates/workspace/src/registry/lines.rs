@@ -1,0 +1,288 @@
+//! Whole lines.
+
+use super::arguments::{Argument, Arguments, Form};
+use super::enabled;
+use super::verb::{Does, Group, Keys, Sample, StructureNeed, Verb};
+use snarvel_core::units::Direction::{Back, Forward};
+use snarvel_core::verbs::lines::join::{self, Between};
+use snarvel_core::verbs::lines::sorting::{self, SortRule};
+use snarvel_core::verbs::lines::{self, breaks, cut, indent, reindent, statements, trim};
+
+/// The verbs of the group.
+pub const VERBS: &[Verb] = &[
+    Verb {
+        name: "open-above",
+        label: "open ↑",
+        sentence: "Opens an empty line above, at the right depth, and begins to write.",
+        words: &["new line above", "insert line before", "start line over"],
+        group: Group::Lines,
+        keys: Keys { deck: &["q"], ..Keys::NONE },
+        example: Some(Sample { text: "    eb|b();⏎    flow();", argument: "" }),
+        does: Does::Edit(|scene, _| lines::open(scene, Back)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "open-below",
+        label: "open ↓",
+        sentence: "Opens an empty line below, at the right depth, and begins to write.",
+        words: &["new line below", "insert line after", "start line under"],
+        group: Group::Lines,
+        keys: Keys { deck: &["a"], ..Keys::NONE },
+        example: Some(Sample { text: "    eb|b();⏎    flow();", argument: "" }),
+        does: Does::Edit(|scene, _| lines::open(scene, Forward)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "blank-above",
+        label: "blank ↑",
+        sentence: "Puts an empty line above; the cursors stay.",
+        words: &["empty line above", "space before", "gap above"],
+        group: Group::Lines,
+        keys: Keys { deck: &["Q"], ..Keys::NONE },
+        example: Some(Sample { text: "    eb|b();⏎    flow();", argument: "" }),
+        does: Does::Edit(|scene, _| lines::blank(scene, Back)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "blank-below",
+        label: "blank ↓",
+        sentence: "Puts an empty line below; the cursors stay.",
+        words: &["empty line below", "space after", "gap below"],
+        group: Group::Lines,
+        keys: Keys { deck: &["A"], ..Keys::NONE },
+        example: Some(Sample { text: "    eb|b();⏎    flow();", argument: "" }),
+        does: Does::Edit(|scene, _| lines::blank(scene, Forward)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "carry-up",
+        label: "carry ↑",
+        sentence: "Carries the touched lines up by one.",
+        words: &["move line up", "swap lines", "push line up"],
+        group: Group::Lines,
+        keys: Keys { deck: &["w"], both: &["alt+up"], ..Keys::NONE },
+        example: Some(Sample { text: "ebb();⏎fl|ow();", argument: "" }),
+        enabled: enabled::not_at_top,
+        does: Does::Edit(|scene, _| lines::carry(scene, Back)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "carry-down",
+        label: "carry ↓",
+        sentence: "Carries the touched lines down by one.",
+        words: &["move line down", "swap lines", "push line down"],
+        group: Group::Lines,
+        keys: Keys { deck: &["s"], both: &["alt+down"], ..Keys::NONE },
+        example: Some(Sample { text: "eb|b();⏎flow();", argument: "" }),
+        enabled: enabled::not_at_bottom,
+        does: Does::Edit(|scene, _| lines::carry(scene, Forward)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "carry-statement-up",
+        label: "carry stmt ↑",
+        sentence: "Carries the statement, item or element up past the one before it, within its block.",
+        words: &["move function up", "swap arguments", "move element left"],
+        group: Group::Lines,
+        keys: Keys { deck: &["W"], ..Keys::NONE },
+        example: Some(Sample { text: "ebb();⏎fl|ow();", argument: "" }),
+        structure: StructureNeed::Always,
+        does: Does::Edit(|scene, _| statements::carry_statement(scene, Back)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "carry-statement-down",
+        label: "carry stmt ↓",
+        sentence: "Carries the statement, item or element down past the one behind it, within its block.",
+        words: &["move function down", "swap arguments", "move element right"],
+        group: Group::Lines,
+        keys: Keys { deck: &["S"], ..Keys::NONE },
+        example: Some(Sample { text: "eb|b();⏎flow();", argument: "" }),
+        structure: StructureNeed::Always,
+        does: Does::Edit(|scene, _| statements::carry_statement(scene, Forward)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "duplicate-up",
+        label: "dupl. ↑",
+        sentence: "Duplicates the touched lines; the cursors are on the upper copy.",
+        words: &["copy line up", "repeat line above", "clone line"],
+        group: Group::Lines,
+        keys: Keys { deck: &["e"], ..Keys::NONE },
+        example: Some(Sample { text: "eb|b();⏎flow();", argument: "" }),
+        enabled: enabled::is_on_a_line,
+        does: Does::Edit(|scene, _| lines::duplicate(scene, Back)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "duplicate-down",
+        label: "dupl. ↓",
+        sentence: "Duplicates the touched lines; the cursors are on the lower copy.",
+        words: &["copy line down", "repeat line below", "clone line"],
+        group: Group::Lines,
+        keys: Keys { deck: &["d"], ..Keys::NONE },
+        example: Some(Sample { text: "eb|b();⏎flow();", argument: "" }),
+        enabled: enabled::is_on_a_line,
+        does: Does::Edit(|scene, _| lines::duplicate(scene, Forward)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "duplicate-text-before",
+        label: "dupl. text ←",
+        sentence: "Duplicates the selected text before itself.",
+        words: &["copy selection before", "repeat text", "clone selection"],
+        group: Group::Lines,
+        keys: Keys { deck: &["E"], ..Keys::NONE },
+        example: Some(Sample { text: "read([tide, |]ebb)", argument: "" }),
+        does: Does::Edit(|scene, _| lines::duplicate_text(scene, Back)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "duplicate-text-after",
+        label: "dupl. text →",
+        sentence: "Duplicates the selected text after itself.",
+        words: &["copy selection after", "repeat text", "clone selection"],
+        group: Group::Lines,
+        keys: Keys { deck: &["D"], ..Keys::NONE },
+        example: Some(Sample { text: "read([tide, |]ebb)", argument: "" }),
+        does: Does::Edit(|scene, _| lines::duplicate_text(scene, Forward)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "delete-lines",
+        label: "delete",
+        sentence: "Deletes the touched lines.",
+        words: &["remove row", "remove line", "kill line"],
+        group: Group::Lines,
+        keys: Keys { deck: &["x"], ..Keys::NONE },
+        example: Some(Sample { text: "ebb();⏎fl|ow();⏎slack();", argument: "" }),
+        enabled: enabled::is_on_a_line,
+        does: Does::Edit(|scene, _| lines::delete(scene)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "cut-lines",
+        label: "cut lines",
+        sentence: "Cuts the touched lines to the clipboard.",
+        words: &["cut row", "take line away", "move line elsewhere"],
+        group: Group::Lines,
+        keys: Keys { deck: &["X"], ..Keys::NONE },
+        example: Some(Sample { text: "ebb();⏎fl|ow();⏎slack();", argument: "" }),
+        does: Does::Edit(|scene, _| cut::cut_lines(scene)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "join-lines",
+        label: "join",
+        sentence: "Joins the touched lines into one, or the line with the next.",
+        words: &["merge lines", "one line", "pull line up"],
+        group: Group::Lines,
+        keys: Keys { deck: &["m"], ..Keys::NONE },
+        example: Some(Sample { text: "read(|ebb,⏎    flow)", argument: "" }),
+        enabled: enabled::not_at_bottom,
+        does: Does::Edit(|scene, _| join::join(scene, Between::Space)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "join-tight",
+        label: "join tight",
+        sentence: "Joins lines with nothing in between.",
+        words: &["merge without space", "glue lines", "concatenate lines"],
+        group: Group::Lines,
+        keys: Keys { deck: &["M"], ..Keys::NONE },
+        example: Some(Sample { text: "read(|ebb,⏎    flow)", argument: "" }),
+        does: Does::Edit(|scene, _| join::join(scene, Between::Nothing)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "split-line",
+        label: "split",
+        sentence: "Splits the line at each caret, which stays before the line end.",
+        words: &["break line", "cut line in two", "new line here"],
+        group: Group::Lines,
+        keys: Keys { deck: &["z"], ..Keys::NONE },
+        example: Some(Sample { text: "    ebb();| flow();", argument: "" }),
+        does: Does::Edit(|scene, _| breaks::split_line(scene)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "indent",
+        label: "indent",
+        sentence: "Indents the touched lines by one unit.",
+        words: &["shift right", "deeper", "move in"],
+        group: Group::Lines,
+        keys: Keys { deck: &[">", "tab"], ..Keys::NONE },
+        example: Some(Sample { text: "if ebb {⏎fl|ow();⏎}", argument: "" }),
+        does: Does::Edit(|scene, _| indent::indent(scene)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "outdent",
+        label: "outdent",
+        sentence: "Takes one unit of indentation off the touched lines.",
+        words: &["shift left", "shallower", "unindent"],
+        group: Group::Lines,
+        keys: Keys { deck: &["<"], both: &["shift+tab"], ..Keys::NONE },
+        example: Some(Sample { text: "    fl|ow();", argument: "" }),
+        does: Does::Edit(|scene, _| indent::outdent(scene)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "reindent",
+        label: "reindent",
+        sentence: "Puts the depth of the touched lines right.",
+        words: &["fix indentation", "correct depth", "tidy up indentation"],
+        group: Group::Lines,
+        example: Some(Sample { text: "[if ebb {⏎flow();⏎}|]", argument: "" }),
+        does: Does::Edit(|scene, _| reindent::reindent(scene)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "sort-lines",
+        label: "sort",
+        sentence: "Sorts the touched lines by natural order.",
+        words: &["order lines", "alphabetical", "arrange"],
+        group: Group::Lines,
+        arguments: Arguments::Words(&[
+            Argument { name: "order", form: Form::Choice(&["desc"]), shown: "desc", default: "the first comes first" },
+            Argument { name: "comparison", form: Form::Choice(&["case"]), shown: "case", default: "natural order" },
+            Argument { name: "by", form: Form::Pattern, shown: "by /pattern/", default: "the whole line" },
+        ]),
+        example: Some(Sample { text: "[pier 10⏎pier 9⏎pier 1|]", argument: "" }),
+        does: Does::Edit(|scene, values| {
+            let key = values.pattern(2).cloned();
+            sorting::sort(scene, &SortRule { descending: values.has(0), by_code_points: values.has(1), key })
+        }),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "unique-lines",
+        label: "unique",
+        sentence: "Drops touched lines that stand there already.",
+        words: &["remove duplicates", "same lines once", "dedupe"],
+        group: Group::Lines,
+        example: Some(Sample { text: "[ebb⏎flow⏎ebb|]", argument: "" }),
+        does: Does::Edit(|scene, _| sorting::unique(scene)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "reverse-lines",
+        label: "reverse",
+        sentence: "Turns the touched lines round.",
+        words: &["upside down", "turn lines around", "backward order"],
+        group: Group::Lines,
+        example: Some(Sample { text: "[ebb⏎flow⏎slack|]", argument: "" }),
+        does: Does::Edit(|scene, _| sorting::reverse(scene)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "trim-trailing",
+        label: "trim",
+        sentence: "Takes the white space off the ends of the touched lines, of all lines with one caret.",
+        words: &["strip spaces", "trailing blanks", "clean line ends"],
+        group: Group::Lines,
+        example: Some(Sample { text: "eb|b   ⏎flow", argument: "" }),
+        does: Does::Edit(|scene, _| trim::trim_trailing(scene)),
+        ..Verb::PLAIN
+    },
+];

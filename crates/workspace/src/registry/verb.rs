@@ -1,0 +1,177 @@
+//! What a row of the registry says of a verb.
+
+use super::action::Action;
+use super::arguments::{Arguments, Values};
+use snarvel_core::verbs::scene::{Outcome, Scene};
+use std::fmt;
+
+/// What a verb is about.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Group {
+    /// Getting about.
+    Moves,
+    /// Selecting.
+    Selects,
+    /// Which cursors there are.
+    Cursors,
+    /// Whole lines.
+    Lines,
+    /// Comments.
+    Comments,
+    /// Characters.
+    Text,
+    /// Copying and pasting.
+    Clipboard,
+    /// Back and on again.
+    History,
+    /// Files, panels, the program itself.
+    Files,
+    /// Several views of texts.
+    Views,
+}
+
+impl Group {
+    /// Its name.
+    #[must_use]
+    pub fn name(self) -> &'static str {
+        match self {
+            Group::Moves => "moves",
+            Group::Selects => "selects",
+            Group::Cursors => "cursors",
+            Group::Lines => "lines",
+            Group::Comments => "comments",
+            Group::Text => "text",
+            Group::Clipboard => "clipboard",
+            Group::History => "history",
+            Group::Files => "files",
+            Group::Views => "views",
+        }
+    }
+}
+
+/// The keys of a verb as shipped, in the spelling of the keys file.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Keys {
+    /// Keys of the deck: bare in Shape and with Alt in both layers.
+    pub deck: &'static [&'static str],
+    /// Keys that mean it in both layers.
+    pub both: &'static [&'static str],
+    /// Keys that mean it in Write only.
+    pub write: &'static [&'static str],
+}
+
+impl Keys {
+    /// No keys.
+    pub const NONE: Keys = Keys { deck: &[], both: &[], write: &[] };
+}
+
+/// What a verb is shown on. `|` is a caret, `[abc|]` and `[|abc]` are selections whose head is where the bar is, `⏎` is a line
+/// end.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Sample {
+    /// A text with cursors.
+    pub text: &'static str,
+    /// The verb's arguments.
+    pub argument: &'static str,
+}
+
+/// Whether a verb goes by the structure of the text.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum StructureNeed {
+    /// It does not.
+    Never,
+    /// It does.
+    Always,
+    /// It does in languages that have markup inside them.
+    BetweenTags,
+}
+
+/// What carries a verb out.
+#[derive(Clone, Copy)]
+pub enum Does {
+    /// A function of the scene and the values of the arguments.
+    Edit(fn(&Scene, &Values) -> Outcome),
+    /// One step back in the history.
+    Undo,
+    /// One step on in the history.
+    Redo,
+    /// Back to the set of cursors before, the text as it is.
+    CursorsUndo,
+    /// The workspace, or the interface around it.
+    Ask(Action),
+}
+
+impl Does {
+    /// Whether it asks for `action`.
+    #[must_use]
+    pub fn asks_for(&self, action: Action) -> bool {
+        matches!(self, Does::Ask(asked) if *asked == action)
+    }
+}
+
+/// One thing that Snarvel can do.
+#[derive(Clone, Copy)]
+pub struct Verb {
+    /// Its name, kebab-case.
+    pub name: &'static str,
+    /// Its short name on the deck.
+    pub label: &'static str,
+    /// What it does, in a sentence.
+    pub sentence: &'static str,
+    /// Everyday words that find it.
+    pub words: &'static [&'static str],
+    /// What it is about.
+    pub group: Group,
+    /// The keys that run it.
+    pub keys: Keys,
+    /// What it takes.
+    pub arguments: Arguments,
+    /// Whether its arguments are asked for where they are not given.
+    pub asks: bool,
+    /// What it is shown on; none for verbs that do nothing to a text.
+    pub example: Option<Sample>,
+    /// Whether it could do something in a scene, as far as a glance tells: the deck dims it otherwise. Costs no more than some
+    /// look-ups, however large the text.
+    pub enabled: fn(&Scene) -> bool,
+    /// Whether it goes by the structure of the text.
+    pub structure: StructureNeed,
+    /// What carries it out.
+    pub does: Does,
+}
+
+impl Verb {
+    /// What a row does not say: no keys, no arguments, no example, always possible, no structure.
+    pub const PLAIN: Verb = Verb {
+        name: "",
+        label: "",
+        sentence: "",
+        words: &[],
+        group: Group::Files,
+        keys: Keys::NONE,
+        arguments: Arguments::None,
+        asks: false,
+        example: None,
+        enabled: |_| true,
+        structure: StructureNeed::Never,
+        does: Does::Undo,
+    };
+
+    /// Whether it puts in what was copied: what another program has copied since counts, too.
+    #[must_use]
+    pub fn reads_clipboard(&self) -> bool {
+        self.group == Group::Clipboard && self.name.starts_with("paste")
+    }
+}
+
+impl fmt::Debug for Verb {
+    fn fmt(&self, out: &mut fmt::Formatter<'_>) -> fmt::Result {
+        write!(out, "Verb({})", self.name)
+    }
+}
+
+impl PartialEq for Verb {
+    /// Verbs are the same if their names are.
+    fn eq(&self, other: &Verb) -> bool {
+        self.name == other.name
+    }
+}

@@ -1,0 +1,58 @@
+//! Several views of texts.
+
+use super::action::Action;
+use super::verb::{Does, Group, Keys, Verb};
+
+/// The verbs of the group.
+pub const VERBS: &[Verb] = &[
+    Verb {
+        name: "view-beside",
+        label: "view →",
+        sentence: "Shows the text in one more view beside this one, or below it where the screen is narrow.",
+        words: &["split screen", "two windows", "side by side", "second view"],
+        group: Group::Views,
+        keys: Keys { both: &["shift+f9"], ..Keys::NONE },
+        does: Does::Ask(Action::ViewBeside),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "view-below",
+        label: "view ↓",
+        sentence: "Shows the text in one more view below this one.",
+        words: &["split below", "one above the other", "horizontal split"],
+        group: Group::Views,
+        keys: Keys { both: &["shift+f8"], ..Keys::NONE },
+        does: Does::Ask(Action::ViewBelow),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "next-view",
+        label: "next view",
+        sentence: "Lets the next view take the keys.",
+        words: &["other window", "switch view", "go to other split"],
+        group: Group::Views,
+        keys: Keys { both: &["alt+pgdn"], ..Keys::NONE },
+        does: Does::Ask(Action::NextView),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "swap-views",
+        label: "swap views",
+        sentence: "Lets this view and the next one change places.",
+        words: &["exchange windows", "swap splits", "other side"],
+        group: Group::Views,
+        keys: Keys { both: &["alt+pgup"], ..Keys::NONE },
+        does: Does::Ask(Action::SwapViews),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "close-view",
+        label: "close view",
+        sentence: "Closes this view; its text stays open.",
+        words: &["one window", "unsplit", "remove split", "only this view"],
+        group: Group::Views,
+        keys: Keys { both: &["shift+f11"], ..Keys::NONE },
+        does: Does::Ask(Action::CloseView),
+        ..Verb::PLAIN
+    },
+];

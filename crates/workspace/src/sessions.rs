@@ -1,0 +1,59 @@
+//! What was open in a folder: opened again, and taken out to be kept.
+
+use crate::buffer::Buffer;
+use crate::kept::{Arrival, Kept, OpenFile, Session, Store, marked_in};
+use crate::workspace::Workspace;
+use std::path::Path;
+
+impl Workspace {
+    /// Opens what was open in the folder when it was left last; nothing where `store` does not know that.
+    pub fn restore(&mut self, store: &Store) {
+        let Some(session) = store.session(&self.project.folder) else { return };
+        let mut opened = Vec::new();
+        for file in session.files.into_iter().filter(|file| file.path.is_file()) {
+            let id = self.open(&file.path);
+            let (buffer, view) = self.active_pair_mut();
+            match buffer.is_partial() {
+                true => view.go_when_loaded = Some(Arrival::Session(file)),
+                false => file.put_back(buffer, view),
+            }
+            opened.push(id);
+        }
+        let current = opened.get(session.current).or(opened.last());
+        current.into_iter().for_each(|id| self.show(*id));
+        self.told.message = None;
+    }
+
+    /// Takes over what is known of the folder: files opened lately, and patterns.
+    pub fn recall(&mut self, store: &Store) {
+        if let Some(session) = store.session(&self.project.folder) {
+            self.project.recent = session.recent;
+            self.searches.patterns = session.patterns;
+        }
+    }
+
+    /// What `store` is to keep.
+    pub(crate) fn kept_in(&self, store: &Store) -> Kept {
+        // Of a text that is not all there yet nobody knows the bookmarks.
+        let whole = self.buffers.iter().filter(|buffer| !buffer.is_partial());
+        let open = whole.filter_map(|buffer| Some((buffer.path()?.to_owned(), marked_in(buffer))));
+        let is_open = |path: &Path| self.buffers.iter().any(|buffer| buffer.is_of(path));
+        let closed = self.keeping.closed.iter().filter(|(path, _)| !is_open(path)).cloned();
+        let session = self.project.keeps_session.then(|| self.session());
+        Kept { store: store.clone(), marked: open.chain(closed).collect(), session }
+    }
+
+    fn session(&self) -> Session {
+        let view_of = |buffer: &Buffer| self.views.iter().find(|view| view.buffer == buffer.id);
+        let files: Vec<OpenFile> =
+            self.buffers.iter().filter_map(|buffer| OpenFile::of(buffer, view_of(buffer)?)).collect();
+        let here = self.active().path();
+        Session {
+            folder: self.project.folder.clone(),
+            current: files.iter().position(|file| Some(file.path.as_path()) == here).unwrap_or(0),
+            files,
+            recent: self.project.recent.clone(),
+            patterns: self.searches.patterns.clone(),
+        }
+    }
+}

@@ -1,0 +1,74 @@
+//! What keeps work safe: journals, work that was left behind, what is kept between starts.
+
+use crate::ids::BufferId;
+use crate::kept::{Kept, Marked, Store};
+use crate::tasks::TaskHandle;
+use snarvel_core::text::Text;
+use snarvel_files::journal::{Journal, Journals, OrphanedJournal};
+use snarvel_files::outside::Watch;
+use snarvel_task::Worker;
+use std::collections::HashMap;
+use std::sync::mpsc::{Receiver, channel};
+
+/// A journal, as a subscriber of the changes of its text.
+#[derive(Debug)]
+pub(crate) struct JournalLink {
+    pub(crate) journal: Journal,
+    /// The revision of the text that it has.
+    pub(crate) revision: u64,
+}
+
+/// Work that was left behind and waits for an answer.
+#[derive(Debug)]
+pub(crate) struct Orphan {
+    pub(crate) buffer: BufferId,
+    pub(crate) journal: OrphanedJournal,
+    pub(crate) text: Text,
+}
+
+/// What keeps work safe; nothing of it where nothing is to be kept.
+#[derive(Debug, Default)]
+pub(crate) struct Keeping {
+    pub(crate) journals: Option<Journals>,
+    pub(crate) links: HashMap<BufferId, JournalLink>,
+    pub(crate) orphans: Vec<Orphan>,
+    pub(crate) watch: Option<Watch>,
+    /// Where sessions and bookmarks are kept; none where nothing is.
+    pub(crate) store: Option<Store>,
+    pub(crate) keeper: Option<Keeper>,
+    /// What was handed to the keeper last.
+    pub(crate) handed_over: u64,
+    /// The bookmarks of all files as they were kept, once they are read.
+    pub(crate) marked: Vec<Marked>,
+    /// Reads them.
+    pub(crate) reading_marks: Option<TaskHandle>,
+    /// The marked lines of files that were closed, with their words.
+    pub(crate) closed: Vec<Marked>,
+}
+
+/// Writes what is kept in the background: what was handed over last counts.
+#[derive(Debug)]
+pub(crate) struct Keeper {
+    pub(crate) worker: Worker<Kept>,
+    pub(crate) ended: Receiver<()>,
+}
+
+impl Keeper {
+    pub(crate) fn start() -> Keeper {
+        let (end, ended) = channel();
+        let report = move |report| {
+            if report != snarvel_task::Report::News(()) {
+                // Whoever waited for the end may be gone.
+                let _ = end.send(());
+            }
+        };
+        let worker = Worker::start(report, |to_keep: &Receiver<Kept>, _| {
+            while let Ok(first) = to_keep.recv() {
+                let newest = to_keep.try_iter().last().unwrap_or(first);
+                // What cannot be kept now is told at the end.
+                let _ = newest.write();
+            }
+        });
+        Keeper { worker, ended }
+    }
+}

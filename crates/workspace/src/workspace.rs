@@ -1,0 +1,456 @@
+//! The workspace: the buffers, the views of them, the project, and what happens to them. It knows no screen.
+//!
+//! What it has to say is in [`Workspace::told`]; what it wants to know is in there, too. What happens in the background arrives
+//! at [`Workspace::take`], event by event.
+
+use crate::ask::Ask;
+use crate::buffer::parsing::Taken;
+use crate::buffer::{Buffer, Origin};
+use crate::editing::{self, EditCall, Effects};
+use crate::event::{Event, Payload};
+use crate::ids::{BufferId, ViewId};
+use crate::notice::Notice;
+use crate::project::Project;
+use crate::state::files::FileTasks;
+use crate::state::groups::Groups;
+use crate::state::keeping::Keeping;
+use crate::state::places::Places;
+use crate::tasks::{About, Tasks};
+use crate::view::{Overlay, View};
+use crate::views::Views;
+use snarvel_core::search::pattern::{Case, Edges, Form};
+use snarvel_core::text::Text;
+use snarvel_core::units::Span;
+use snarvel_core::verbs::clipboard::clip::Shelf;
+use snarvel_files::load::{Encoding, Loaded};
+use snarvel_syntax::background::{Need, Requested, Sink};
+use snarvel_task::{Report, waits};
+use std::collections::VecDeque;
+use std::sync::{Arc, Mutex};
+use std::time::{Duration, Instant};
+
+/// What the workspace has to say and to ask.
+#[derive(Debug, Default)]
+pub struct Told {
+    /// What happened last, or why something did not.
+    pub message: Option<String>,
+    /// What it wants to know, in order.
+    pub asks: VecDeque<Ask>,
+    /// What panels may want to know.
+    pub notices: Vec<Notice>,
+    /// Whether somebody is being asked something already: nothing ends meanwhile.
+    pub is_asking: bool,
+    /// Whether the program is to end.
+    pub is_done: bool,
+}
+
+/// What was looked for before.
+#[derive(Debug, Default)]
+pub struct SearchMemory {
+    /// Patterns, the newest last.
+    pub patterns: Vec<String>,
+    /// The switches as they were left.
+    pub switches: (Form, Case, Edges),
+}
+
+/// How many patterns are remembered.
+const MOST_PATTERNS: usize = 100;
+
+impl SearchMemory {
+    /// Remembers `pattern`.
+    pub fn note(&mut self, pattern: &str) {
+        if pattern.is_empty() {
+            return;
+        }
+        self.patterns.retain(|each| each != pattern);
+        self.patterns.push(pattern.to_owned());
+        let dropped = self.patterns.len().saturating_sub(MOST_PATTERNS);
+        self.patterns.drain(..dropped);
+    }
+}
+
+/// The workspace.
+#[derive(Debug)]
+pub struct Workspace {
+    /// The folder and what holds in it.
+    pub project: Project,
+    /// What goes on in the background.
+    pub tasks: Tasks,
+    /// What was copied lately.
+    pub shelf: Shelf,
+    /// What was looked for before.
+    pub searches: SearchMemory,
+    /// What there is to say and to ask.
+    pub told: Told,
+    /// Now, in milliseconds of a clock that does not go back.
+    pub now_ms: u64,
+    /// The views.
+    pub views: Views,
+    pub(crate) buffers: Vec<Buffer>,
+    pub(crate) keeping: Keeping,
+    pub(crate) files: FileTasks,
+    pub(crate) places: Places,
+    pub(crate) groups: Groups,
+}
+
+impl Workspace {
+    /// In `project`, with one empty text.
+    #[must_use]
+    pub fn new(project: Project) -> Workspace {
+        let mut tasks = Tasks::default();
+        let mut first = Buffer::new(nothing(), Origin::None, project.defaults, None);
+        let view = View::of(&mut first);
+        first.set_language(first.language().clone(), Some(parse_sink(&mut tasks, first.id)));
+        Workspace {
+            project,
+            tasks,
+            shelf: Shelf::default(),
+            searches: SearchMemory::default(),
+            told: Told::default(),
+            now_ms: 0,
+            views: Views::of(view),
+            buffers: vec![first],
+            keeping: Keeping::default(),
+            files: FileTasks::default(),
+            places: Places::default(),
+            groups: Groups::default(),
+        }
+    }
+
+    /// Says something in the status line.
+    pub fn say(&mut self, message: impl Into<String>) {
+        self.told.message = Some(message.into());
+    }
+
+    /// The buffers, in the order of the tab bar.
+    #[must_use]
+    pub fn buffers(&self) -> &[Buffer] {
+        &self.buffers
+    }
+
+    /// The buffer known by `id`.
+    #[must_use]
+    pub fn buffer(&self, id: BufferId) -> Option<&Buffer> {
+        self.buffers.iter().find(|buffer| buffer.id == id)
+    }
+
+    /// The buffer known by `id`.
+    pub fn buffer_mut(&mut self, id: BufferId) -> Option<&mut Buffer> {
+        self.buffers.iter_mut().find(|buffer| buffer.id == id)
+    }
+
+    /// The view with the keys.
+    ///
+    /// # Panics
+    /// Never: there always is one.
+    #[must_use]
+    pub fn view(&self) -> &View {
+        self.views.get(self.views.focus()).expect("the view with the keys is there")
+    }
+
+    /// The buffer in the view with the keys.
+    ///
+    /// # Panics
+    /// Never: a view is of a buffer that is there.
+    #[must_use]
+    pub fn active(&self) -> &Buffer {
+        self.buffer(self.view().buffer).expect("a view is of a buffer that is there")
+    }
+
+    /// The buffer in the view with the keys.
+    pub fn active_mut(&mut self) -> &mut Buffer {
+        self.pair_mut(self.views.focus()).0
+    }
+
+    /// Where the active buffer is in the tab bar.
+    #[must_use]
+    pub fn active_index(&self) -> usize {
+        self.buffers.iter().position(|buffer| buffer.id == self.view().buffer).unwrap_or(0)
+    }
+
+    /// A view and the buffer that it is of.
+    ///
+    /// # Panics
+    /// If there is no such view.
+    #[must_use]
+    pub fn pair(&self, view: ViewId) -> (&Buffer, &View) {
+        let view = self.views.get(view).expect("the view is there");
+        (self.buffer(view.buffer).expect("a view is of a buffer that is there"), view)
+    }
+
+    /// A view and the buffer that it is of.
+    ///
+    /// # Panics
+    /// If there is no such view.
+    pub fn pair_mut(&mut self, view: ViewId) -> (&mut Buffer, &mut View) {
+        let view = self.views.get_mut(view).expect("the view is there");
+        let buffer = self.buffers.iter_mut().find(|buffer| buffer.id == view.buffer);
+        (buffer.expect("a view is of a buffer that is there"), view)
+    }
+
+    /// The view with the keys and its buffer.
+    pub fn active_pair_mut(&mut self) -> (&mut Buffer, &mut View) {
+        self.pair_mut(self.views.focus())
+    }
+
+    /// What is drawn in `view`: its buffer and itself, or what is shown in their place.
+    #[must_use]
+    pub fn shown(&self, view: ViewId) -> (&Buffer, &View) {
+        let mut shown = self.pair(view);
+        while let Some(preview) = &shown.1.preview {
+            shown = (&preview.buffer, &preview.view);
+        }
+        shown
+    }
+
+    /// What lies over the text that is drawn in `view`; none where that is its own.
+    #[must_use]
+    pub fn overlay(&self, view: ViewId) -> Option<&Overlay> {
+        let mut last = self.views.get(view)?.preview.as_ref()?;
+        while let Some(preview) = &last.view.preview {
+            last = preview;
+        }
+        Some(&last.overlay)
+    }
+
+    /// What is drawn in the view with the keys.
+    #[must_use]
+    pub fn shown_here(&self) -> (&Buffer, &View) {
+        self.shown(self.views.focus())
+    }
+
+    /// Where a parser of the text of `buffer` reports to.
+    pub fn parse_sink(&mut self, buffer: BufferId) -> Sink {
+        parse_sink(&mut self.tasks, buffer)
+    }
+
+    /// A buffer of `loaded`, with a parser, that is not among the others yet.
+    pub fn make_buffer(&mut self, loaded: Loaded, origin: Origin) -> Buffer {
+        let mut buffer = Buffer::new(loaded, origin, self.project.defaults, None);
+        let sink = self.parse_sink(buffer.id);
+        buffer.set_language(buffer.language().clone(), Some(sink));
+        buffer
+    }
+
+    /// Shows `buffer` in the view with the keys, in the place of an empty text without a file, and behind the active one in the
+    /// tab bar.
+    pub fn show_buffer(&mut self, mut buffer: Buffer) -> BufferId {
+        let id = buffer.id;
+        let spare = self.active();
+        let is_spare = spare.origin == Origin::None && spare.text().is_empty() && !spare.is_unsaved();
+        let spare = (is_spare && buffer.origin != Origin::None).then_some(spare.id);
+        let at = self.active_index() + 1;
+        let view = self.views.add(View::of(&mut buffer));
+        self.buffers.insert(at, buffer);
+        self.views.show(view);
+        spare.into_iter().for_each(|spare| self.drop_buffer(spare));
+        id
+    }
+
+    /// Shows the buffer known by `id` in the view with the keys.
+    pub fn show(&mut self, id: BufferId) {
+        let any = self.views.iter().find(|view| view.buffer == id).map(|view| view.id);
+        if let Some(view) = self.views.for_buffer(id) {
+            self.views.show(view);
+        } else if let Some(shown) = any {
+            // It is shown elsewhere on the screen: here it gets a view of its own.
+            let (buffer, view) = self.pair_mut(shown);
+            let twin = view.twin(buffer);
+            let twin = self.views.add(twin);
+            self.views.show(twin);
+        }
+    }
+
+    /// Begins an empty text.
+    pub fn new_text(&mut self) -> BufferId {
+        let buffer = self.make_buffer(nothing(), Origin::None);
+        let id = self.show_buffer(buffer);
+        self.begin_journal(id);
+        id
+    }
+
+    /// Takes a buffer away, with all that was kept for it.
+    pub(crate) fn drop_buffer(&mut self, id: BufferId) {
+        let Some(index) = self.buffers.iter().position(|buffer| buffer.id == id) else { return };
+        self.end_journal(id);
+        if self.buffers.len() == 1 {
+            let mut empty = self.make_buffer(nothing(), Origin::None);
+            let (view, new) = (View::of(&mut empty), empty.id);
+            self.views.add(view);
+            self.buffers.push(empty);
+            self.begin_journal(new);
+        }
+        let is_shown =
+            self.views.shown().iter().any(|view| self.views.get(*view).is_some_and(|view| view.buffer == id));
+        let others = self.buffers[index + 1..].iter().chain(self.buffers[..index].iter().rev());
+        let hidden = others.map(|buffer| buffer.id).find_map(|other| self.views.hidden_of(other));
+        self.views.remove_of(id, hidden.filter(|_| is_shown));
+        self.buffers.remove(index);
+    }
+
+    /// Runs an edit in the view with the keys.
+    ///
+    /// # Panics
+    /// Never: the view with the keys and its buffer are there.
+    pub fn run_edit(&mut self, call: &EditCall, need: StructureWait) -> Effects {
+        let id = self.views.focus();
+        let forgotten = self.active().history().forgotten();
+        let (tasks, views, buffers) = (&mut self.tasks, &mut self.views, &mut self.buffers);
+        let view = views.get_mut(id).expect("the view with the keys is there");
+        let buffer = buffers.iter_mut().find(|buffer| buffer.id == view.buffer);
+        let buffer = buffer.expect("a view is of a buffer that is there");
+        let until = Instant::now() + waits::STRUCTURE;
+        let mut was_missing = false;
+        let mut take = |buffer: &mut Buffer, view: &View| match need {
+            StructureWait::None => Taken::NotYet,
+            StructureWait::Short => {
+                let taken = structure(tasks, buffer, view, until.saturating_duration_since(Instant::now()));
+                was_missing |= matches!(taken, Taken::NotYet);
+                taken
+            }
+        };
+        let mut effects = editing::run((buffer, view), call, &mut take);
+        let is_told = effects.message.as_ref().is_some_and(|message| message.contains("structure"));
+        if was_missing && !is_told {
+            let said = effects.message.take().map(|message| message + ": ").unwrap_or_default();
+            effects.message =
+                Some(format!("{said}the structure of the text is not known yet, so this went by brackets and lines"));
+        }
+        self.finish_step(forgotten);
+        effects
+    }
+
+    /// Says that the history is full, where it has just become so, and lets everything that follows texts read their changes.
+    pub(crate) fn finish_step(&mut self, forgotten: usize) {
+        if forgotten == 0 && self.active().history().forgotten() > 0 {
+            self.say("the history is full: its oldest steps are forgotten (history_mb in the settings)");
+        }
+    }
+
+    /// Lets everything that follows the texts take in what was changed: other views and journals. To be called after every command
+    /// and event.
+    pub fn settle(&mut self) {
+        for view in self.views.iter_mut() {
+            if let Some(buffer) = self.buffers.iter_mut().find(|buffer| buffer.id == view.buffer) {
+                view.catch_up(buffer);
+            }
+        }
+        self.note_changes();
+        self.buffers.iter_mut().for_each(Buffer::trim_feed);
+    }
+
+    /// Waits until the structure of the active text is known, or it is clear that it will not be: for scripts and tests, which do
+    /// what a person does who has seen the colours.
+    pub fn settle_structure(&mut self) {
+        let id = self.views.focus();
+        let (tasks, views, buffers) = (&mut self.tasks, &mut self.views, &mut self.buffers);
+        let Some(view) = views.get_mut(id) else { return };
+        let Some(buffer) = buffers.iter_mut().find(|buffer| buffer.id == view.buffer) else { return };
+        let _ = structure(tasks, buffer, view, 2 * waits::PARSE_LIMIT);
+    }
+
+    /// Takes in an event; gives it back where it is not for the workspace.
+    pub fn take(&mut self, event: Event) -> Option<Event> {
+        let Event { source, payload } = event;
+        let is_stale =
+            |revision| source.buffer.and_then(|id| self.buffer(id)).is_none_or(|buffer| buffer.revision() != revision);
+        if source.revision.is_some_and(is_stale) {
+            return None;
+        }
+        match (payload, source.buffer) {
+            (Payload::Parsed(parsed), Some(id)) => {
+                let Some(buffer) = self.buffer_mut(id) else {
+                    return Some(Event { payload: Payload::Parsed(parsed), source });
+                };
+                buffer.take_parsed(parsed);
+                self.told.notices.push(Notice::Parsed(id));
+            }
+            (Payload::Loading(step), Some(id)) if self.buffer(id).is_some() => self.take_load(id, step),
+            (Payload::Saved(saved), Some(id)) => self.take_saved(id, saved),
+            (Payload::Disk(news), _) => self.take_disk_news(news),
+            (Payload::Bookmarks(all), _) => self.take_bookmarks(all),
+            (Payload::Journals(news), _) => self.take_journals(news),
+            (Payload::Replaced(outcome), _) => self.take_replaced(outcome),
+            (Payload::Operated(result), _) => self.take_operated(result),
+            (Payload::Panicked(message), buffer) => {
+                self.take_panic(&source, buffer, &message);
+                return Some(Event { payload: Payload::Ended, source });
+            }
+            (Payload::Ended, buffer) => {
+                self.take_end(&source, buffer);
+                return Some(Event { payload: Payload::Ended, source });
+            }
+            (payload, _) => return Some(Event { source, payload }),
+        }
+        None
+    }
+
+    /// A task has panicked: it is told, its work is given up, all else goes on.
+    fn take_panic(&mut self, source: &crate::event::Source, buffer: Option<BufferId>, message: &str) {
+        let what = if source.label.is_empty() { "something in the background" } else { source.label };
+        self.say(format!("{what} broke off: {message}; everything else goes on"));
+        if let Some(buffer) = buffer.and_then(|id| self.buffer_mut(id)) {
+            buffer.parsing.fail();
+        }
+        self.take_end(source, buffer);
+    }
+
+    /// Asks a person something, once.
+    pub(crate) fn ask(&mut self, ask: Ask) {
+        self.told.asks.push_back(ask);
+    }
+}
+
+/// Whether a command waits for the structure of the text.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum StructureWait {
+    /// It goes by none.
+    None,
+    /// It waits for it a moment, once.
+    Short,
+}
+
+/// A loaded text that is empty.
+fn nothing() -> Loaded {
+    Loaded { text: Text::default(), encoding: Encoding::default(), read_only: false }
+}
+
+fn parse_sink(tasks: &mut Tasks, buffer: BufferId) -> Sink {
+    let sink = Mutex::new(tasks.worker_sink(About::new("the parser").of(buffer), Payload::Parsed));
+    Arc::new(move |report: Report<_>| {
+        // The lock is poisoned only where the sink itself has panicked: it is asked again all the same.
+        let sink = sink.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
+        sink(report);
+    })
+}
+
+/// The structure of `buffer` around the cursors of `view`, waiting for `longest` at most.
+fn structure(tasks: &mut Tasks, buffer: &mut Buffer, view: &View, longest: Duration) -> Taken {
+    let around = cursors_span(buffer, view);
+    let until = Instant::now() + longest;
+    while buffer.request(around, Need::Structure) == Requested::Pending {
+        let id = buffer.id;
+        let is_it = |event: &Event| {
+            event.source.buffer == Some(id) && matches!(event.payload, Payload::Parsed(_) | Payload::Panicked(_))
+        };
+        match tasks.receive_only(until.saturating_duration_since(Instant::now()), is_it) {
+            Some(Event { payload: Payload::Parsed(parsed), .. }) => buffer.take_parsed(parsed),
+            Some(_) => buffer.parsing.fail(),
+            None => break,
+        }
+    }
+    buffer.parsing.structure(around)
+}
+
+/// The lines of all cursors, where they are near enough to each other for one window of a large text, else those of the primary
+/// one.
+fn cursors_span(buffer: &Buffer, view: &View) -> Span {
+    let list = view.cursors().list();
+    let (first, last) = (list[0].start(), list[list.len() - 1].end());
+    let primary = view.cursors().primary();
+    let (first, last) = if last - first <= NEAR { (first, last) } else { (primary.start(), primary.end()) };
+    Span::new(buffer.line_around(first).start, buffer.line_around(last).end)
+}
+
+/// Cursors within so many bytes are asked about together.
+const NEAR: usize = 256 << 10;

@@ -1,0 +1,199 @@
+//! Rules checked on sources that nobody here wrote: those of the packages that this build uses.
+
+mod support;
+
+use snarvel_core::cursors::{CursorSet, Selection};
+use snarvel_core::languages::lexical::Syntax;
+use snarvel_core::languages::scanner::Kind;
+use snarvel_core::languages::{by_name, detect};
+use snarvel_core::text::indent::IndentUnit;
+use snarvel_core::text::{Text, raw};
+use snarvel_core::units::{Byte, Line};
+use snarvel_core::verbs::clipboard::clip::Clip;
+use snarvel_workspace::registry::by_name as verb;
+use std::path::{Path, PathBuf};
+use support::editor::{Call, Editor};
+
+/// Files looked at: enough to meet most of a language, few enough for every run.
+const FILES: usize = 120;
+
+/// Larger files teach nothing more and take long without optimisation.
+const LONGEST: u64 = 40_000;
+
+fn sources() -> Vec<PathBuf> {
+    let home = std::env::var("CARGO_HOME").map(PathBuf::from).ok();
+    let home = home.or_else(|| Some(Path::new(&std::env::var("HOME").ok()?).join(".cargo")));
+    let mut found = Vec::new();
+    if let Some(home) = home {
+        gather(&home.join("registry/src"), &mut found);
+    }
+    found.sort();
+    // Evenly over all packages, the same ones at every run.
+    let step = (found.len() / FILES).max(1);
+    found.into_iter().step_by(step).take(FILES).collect()
+}
+
+fn gather(folder: &Path, found: &mut Vec<PathBuf>) {
+    let Ok(entries) = std::fs::read_dir(folder) else { return };
+    for entry in entries.flatten() {
+        let (path, Ok(meta)) = (entry.path(), entry.metadata()) else { continue };
+        if meta.is_dir() {
+            gather(&path, found);
+        } else if meta.len() < LONGEST
+            && path
+                .extension()
+                .is_some_and(|ending| ["rs", "c", "h", "toml", "py", "js"].iter().any(|known| ending == *known))
+        {
+            found.push(path);
+        }
+    }
+}
+
+fn opened(path: &Path) -> Option<Editor> {
+    let bytes = std::fs::read(path).ok()?;
+    let text = Text::from(raw::decode(&bytes).as_str());
+    let name = path.file_name()?.to_string_lossy().into_owned();
+    let language = detect(&name, "");
+    assert_eq!(raw::encode(&text.to_string()), bytes, "{}", path.display());
+    Some(Editor::new(text, language))
+}
+
+fn run(editor: &mut Editor, name: &str) -> String {
+    let clip = Clip::default();
+    let call = Call { verb: verb(name).unwrap(), argument: "", times: 1, clip: &clip, now_ms: 0 };
+    editor.run(call).message.unwrap_or_default()
+}
+
+#[test]
+fn toggling_comments_twice_gives_back_every_file() {
+    let mut toggled = 0;
+    for path in sources() {
+        let Some(mut editor) = opened(&path) else { continue };
+        let first = editor.text().clone();
+        run(&mut editor, "select-all");
+        let message = run(&mut editor, "comment-toggle");
+        if !message.starts_with("commented") {
+            continue;
+        }
+        assert_only_comments(&editor, &path);
+        run(&mut editor, "comment-toggle");
+        assert!(*editor.text() == first, "{}", path.display());
+        toggled += 1;
+    }
+    println!("{toggled} files toggled twice");
+}
+
+/// After toggling on, the scanner sees comment only, blank lines apart.
+fn assert_only_comments(editor: &Editor, path: &Path) {
+    let (text, syntax) = (editor.text(), editor.syntax());
+    for line in (0..text.line_count()).map(Line).filter(|line| !text.is_blank(*line)) {
+        let at = text.indentation_span(line).end;
+        let inside = text.next_boundary(at);
+        assert_eq!(
+            syntax.kind_at(inside),
+            Kind::Comment,
+            "{} line {}: {}",
+            path.display(),
+            line.0 + 1,
+            text.content(line)
+        );
+    }
+}
+
+#[test]
+fn line_verbs_and_undo_on_every_file() {
+    for path in sources().into_iter().step_by(3) {
+        let Some(mut editor) = opened(&path) else { continue };
+        let first = editor.text().clone();
+        let places = [0, first.len() / 3, first.len() / 2, first.len()].map(|at| first.snap_forward(Byte(at)));
+        editor.set_cursors(CursorSet::of(places.map(Selection::caret).to_vec(), 0));
+        for name in [
+            "carry-down",
+            "duplicate-up",
+            "indent",
+            "join-lines",
+            "comment-toggle",
+            "split-line",
+            "outdent",
+            "delete-lines",
+            "open-below",
+        ] {
+            run(&mut editor, name);
+            editor.assert_invariants();
+        }
+        while editor.history().can_undo() {
+            run(&mut editor, "undo");
+        }
+        assert!(*editor.text() == first, "{}", path.display());
+    }
+}
+
+#[test]
+fn every_language_toggles_on_and_off() {
+    for language in snarvel_core::languages::all() {
+        let mut editor = Editor::new(Text::from("alpha\n  beta\n\ngamma"), by_name(&language.name).unwrap());
+        let first = editor.text().clone();
+        run(&mut editor, "select-all");
+        let message = run(&mut editor, "comment-toggle");
+        if language.line.is_empty() && language.block.is_empty() {
+            assert!(message.contains("no comments"), "{}", language.name);
+            continue;
+        }
+        // No line reaches the column in which the first mark would have to stand.
+        let is_narrow = language.fixed.as_ref().is_some_and(|fixed| fixed.column > 5);
+        let first_mark = if is_narrow { language.line.get(1) } else { language.line.first() };
+        let open = first_mark.unwrap_or_else(|| &language.block[0].open);
+        let text = editor.text().to_string();
+        assert!(text.starts_with(&format!("{open} alpha")), "{}: {text}", language.name);
+        assert_eq!(message, "commented 3 lines", "{}", language.name);
+        assert_only_comments(&editor, Path::new(&language.name));
+        run(&mut editor, "comment-toggle");
+        assert!(*editor.text() == first, "{}: {}", language.name, editor.text());
+        if !language.block.is_empty() {
+            run(&mut editor, "block-comment-toggle");
+            run(&mut editor, "block-comment-toggle");
+            assert!(*editor.text() == first, "{} in a block: {}", language.name, editor.text());
+        }
+    }
+}
+
+/// How many of a file's lines must get back the depth that their authors gave them, for it to count as put right.
+const LINES_RIGHT: f64 = 0.97;
+
+/// How many of the files must be put right. Generated files and macros whose authors indent otherwise are not.
+const FILES_RIGHT: f64 = 0.85;
+
+#[test]
+fn depths_taken_away_come_back() {
+    let (mut right, mut files) = (0usize, 0usize);
+    for path in sources().into_iter().filter(|path| path.extension().is_some_and(|ending| ending == "rs")) {
+        let Some(editor) = opened(&path) else { continue };
+        if editor.settings().unit != IndentUnit::Spaces(4) {
+            continue;
+        }
+        let first = editor.text().clone();
+        let mut flat = Editor::new(without_depth(&editor), editor.language().clone());
+        run(&mut flat, "select-all");
+        run(&mut flat, "reindent");
+        let lines = (0..first.line_count()).map(Line).filter(|line| !first.is_blank(*line));
+        let same = lines.clone().filter(|line| first.content(*line) == flat.text().content(*line)).count();
+        files += 1;
+        right += usize::from(same as f64 >= lines.count() as f64 * LINES_RIGHT);
+    }
+    assert!(right as f64 >= files as f64 * FILES_RIGHT, "{right} of {files} files");
+    eprintln!("{right} of {files} files have their depths back");
+}
+
+/// The text with no white space before code; comments and strings that began on a line before stay as they are.
+fn without_depth(editor: &Editor) -> Text {
+    let text = editor.text();
+    let syntax = editor.syntax();
+    let mut flat = String::new();
+    for line in (0..text.line_count()).map(Line) {
+        let whole = text.slice(text.line_span(line));
+        let is_code = syntax.kind_before_line(line) == Kind::Code;
+        let is_blank = text.is_blank(line);
+        flat.push_str(if is_code && !is_blank { whole.trim_start() } else { &whole });
+    }
+    Text::from(flat.as_str())
+}
