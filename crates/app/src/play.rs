@@ -117,7 +117,9 @@ pub fn run(args: &PlayArgs) -> Result<u8> {
             break;
         }
     }
-    play.app.settle_background();
+    if !actions.is_empty() {
+        play.app.settle_background();
+    }
     let emits = if args.emit.is_empty() { vec![Emit::Text] } else { args.emit.clone() };
     let mut out = Vec::new();
     emits.iter().for_each(|emit| play.emit(*emit, &mut out));

@@ -117,8 +117,8 @@ pub struct BackgroundParser {
     is_fresh: bool,
     is_pending: bool,
     outcome: Outcome,
-    /// What was drawn last, moved with the changes since, and whether it is of what is known now.
-    drawn: Option<Drawn>,
+    /// What was drawn lately, the newest last, moved with the changes since: several views may be at several places.
+    drawn: Vec<Drawn>,
 }
 
 /// How parses went.
@@ -130,6 +130,9 @@ struct Outcome {
     /// Whether parsing the text as it is was given up.
     is_given_up: bool,
 }
+
+/// How many parts of a text that were drawn are kept: twice as many as there may be views of it.
+const MOST_DRAWN: usize = 8;
 
 struct Drawn {
     paints: Paints,
@@ -167,7 +170,7 @@ impl BackgroundParser {
             is_fresh: false,
             is_pending: false,
             outcome: Outcome { limit: waits::PARSE_LIMIT, failures: 0, is_given_up: false },
-            drawn: None,
+            drawn: Vec::new(),
         }
     }
 
@@ -185,7 +188,7 @@ impl BackgroundParser {
         }
         match feed.since(self.revision) {
             Since::Changes(entries) => entries.iter().for_each(|entry| self.follow(&entry.change)),
-            Since::Lost => (self.known, self.drawn) = (None, None),
+            Since::Lost => (self.known, self.drawn) = (None, Vec::new()),
         }
         (self.text, self.revision) = (text.clone(), feed.revision());
         self.is_fresh = false;
@@ -200,8 +203,13 @@ impl BackgroundParser {
     /// Has the text parsed, and painted where that is needed, around `span`. The parser is up to date with the text.
     pub fn request(&mut self, span: Span, need: Need) -> Requested {
         let is_known = self.is_fresh && self.known.as_ref().is_some_and(|known| known.covers(span));
-        let is_drawn = self.drawn.as_ref().is_some_and(|drawn| drawn.is_current && drawn.covers(span));
-        if is_known && (need == Need::Structure || is_drawn) {
+        let is_drawn = || self.drawn.iter().any(|drawn| drawn.is_current && drawn.covers(span));
+        let is_there = match need {
+            Need::Structure => is_known,
+            // In a large text what is known may be around another place by now: what was drawn here holds all the same.
+            Need::Colours => is_drawn(),
+        };
+        if is_there {
             return Requested::Known;
         }
         if self.outcome.is_given_up {
@@ -268,13 +276,23 @@ impl BackgroundParser {
             }
         };
         self.is_fresh = since.is_empty() && parsed.known.is_some();
-        let mut drawn = parsed.paints.map(|paints| Drawn { paints, is_current: true });
-        since.iter().for_each(|entry| drawn.iter_mut().for_each(|drawn| drawn.follow(&entry.change)));
-        self.drawn = drawn.or(self.drawn.take());
+        if let Some(paints) = parsed.paints {
+            let mut drawn = Drawn { paints, is_current: true };
+            since.iter().for_each(|entry| drawn.follow(&entry.change));
+            self.add_drawn(drawn);
+        }
         self.known = match since.is_empty() {
             true => parsed.known,
             false => self.brought_up_to_date(parsed.known, since.iter().map(|entry| &*entry.change).collect()),
         };
+    }
+
+    /// Adds what was just drawn, in the place of what it covers.
+    fn add_drawn(&mut self, drawn: Drawn) {
+        self.drawn.retain(|older| !drawn.covers(older.paints.span));
+        self.drawn.push(drawn);
+        let dropped = self.drawn.len().saturating_sub(MOST_DRAWN);
+        self.drawn.drain(..dropped);
     }
 
     /// `known`, which is of the text before `changes`, as a start for the next parse.
@@ -311,7 +329,9 @@ impl BackgroundParser {
     /// How the text of `span` is drawn, as far as that is known. Cost: linear in what is known of `span`.
     #[must_use]
     pub fn painted(&self, span: Span) -> Option<Paints> {
-        self.drawn.as_ref().and_then(|drawn| drawn.paints.within(span))
+        let newest_first = || self.drawn.iter().rev();
+        let current = newest_first().filter(|drawn| drawn.is_current).find_map(|drawn| drawn.paints.within(span));
+        current.or_else(|| newest_first().find_map(|drawn| drawn.paints.within(span)))
     }
 }
 

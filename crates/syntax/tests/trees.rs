@@ -185,3 +185,26 @@ fn a_text_too_large_for_a_whole_parse_has_nodes_around_a_place() {
     let far = Span::at(Byte(text.len() - function.len() / 2));
     assert!(has_function(&mut parsing, far));
 }
+
+#[test]
+fn places_far_from_each_other_keep_their_colours() {
+    let function = "fn sound(level: i32) -> i32 { level * 2 }\n";
+    for bytes in [400_000, 6_000_000] {
+        let text = Text::from(function.repeat(bytes / function.len()).as_str());
+        let mut parsing = Parsing::of("rust", &text);
+        let [first, last] = [0, text.len() - function.len()].map(|at| Span::new(Byte(at), Byte(at + function.len())));
+        for _ in 0..2 {
+            parsing.settle(first, Need::Colours);
+            parsing.settle(last, Need::Colours);
+            // Both are there at once: whoever asks for both in turn is done.
+            for span in [first, last] {
+                assert_eq!(parsing.parser.request(span, Need::Colours), Requested::Known, "{bytes} bytes, {span:?}");
+                assert!(parsing.parser.painted(span).is_some_and(|paints| !paints.list.is_empty()));
+            }
+            let before = parsing.text.clone();
+            let mut builder = ChangeBuilder::new(&before);
+            builder.insert(Byte(function.len()), "// fog\n");
+            parsing.apply(builder);
+        }
+    }
+}

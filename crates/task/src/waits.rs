@@ -6,7 +6,7 @@
 use std::time::Duration;
 
 /// A key waits so long for the file that it opens.
-pub const OPEN: Duration = Duration::from_millis(100);
+pub const OPEN: Duration = Duration::from_millis(90);
 
 /// A key waits so long for the file that it saves.
 pub const SAVE: Duration = Duration::from_millis(30);

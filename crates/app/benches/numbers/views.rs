@@ -1,8 +1,9 @@
 //! Several views of a text, and several texts: what one more costs.
 
-use super::{Row, app_with, frame, key, keys_to_frames, peak_of_playing, source};
+use super::{Row, app_with, key, keys_to_frames, peak_of_playing, source};
 use snarvel_core::text::Text;
 use snarvel_ui::app::App;
+use std::time::Duration;
 
 /// Two views of one text of 100 MB: keys in one of them, and the memory of both.
 pub fn two_views(rows: &mut Vec<Row>) {
@@ -12,11 +13,10 @@ pub fn two_views(rows: &mut Vec<Row>) {
         keys_to_frames(app, 400)[200]
     };
     let mut one = app_with(text.clone(), "large.rs");
-    let floor = half(&mut one);
     let mut two = app_with(text.clone(), "large.rs");
     key(&mut two, "shift+f9");
-    let ours = half(&mut two);
-    frame(&two);
+    let rounds: Vec<[Duration; 2]> = (0..5).map(|_| [half(&mut one), half(&mut two)]).collect();
+    let [floor, ours] = [0, 1].map(|which| rounds.iter().map(|round| round[which]).min().unwrap_or_default());
     rows.push(Row::times("one character with two views of 100 MB, until the frame", "with one view", floor, ours, 1.5));
     let path = super::folder().join("views.rs");
     std::fs::write(&path, text.to_string()).expect("a file of 100 MB");

@@ -80,14 +80,15 @@ pub fn frame_of(context: &Context, panel: Option<&dyn Panel>) -> Frame {
     Frame::of(context, layout::Open { panel: risen, docked_cols: docked_cols(context, is_docked) })
 }
 
-/// From this many columns on the roster comes by itself when there are several cursors.
+/// From this many columns for a view on the roster comes by itself when there are several cursors.
 const COLS_FOR_ROSTER: u16 = 120;
 
 /// How wide the roster is: it comes by itself where there is room and the person has not set otherwise, else while it takes keys.
 fn docked_cols(context: &Context, takes_keys: bool) -> u16 {
     let cols = context.look.size.cols;
     let has_several = context.workspace.shown_here().1.cursors().len() > 1;
-    let comes = context.settings.shows_roster && has_several && cols >= COLS_FOR_ROSTER;
+    let for_each = cols / context.workspace.views.split().columns();
+    let comes = context.settings.shows_roster && has_several && for_each >= COLS_FOR_ROSTER;
     if takes_keys || comes { (cols / 4).clamp(24, 40) } else { 0 }
 }
 

@@ -9,7 +9,7 @@ use ratatui::buffer::Buffer as Grid;
 use ratatui::style::Style;
 use snarvel_core::changes::saved_diff::Differs;
 use snarvel_core::text::Text;
-use snarvel_core::units::{Line, Span};
+use snarvel_core::units::{Byte, Line, Span};
 use snarvel_workspace::buffer::Buffer;
 use snarvel_workspace::scrolling::{first_line, last_line};
 use snarvel_workspace::view::View;
@@ -51,15 +51,14 @@ impl Slices {
         slice.min(self.halves - 1)
     }
 
-    /// The text of a slice; its end is past the text's for the last one, so that the end belongs to it.
-    fn span(&self, text: &Text, half: usize) -> Option<Span> {
+    /// Where each slice begins, and where the last one ends: past the end of the text, so that the end is in it.
+    fn edges(&self, text: &Text) -> Vec<Byte> {
         let first_line = |half: usize| match self.lines <= self.halves {
             true => half,
             false => (half * self.lines).div_ceil(self.halves),
         };
         let place = |line: usize| if line < self.lines { text.line_start(Line(line)) } else { text.end() + 1 };
-        let span = Span::new(place(first_line(half)), place(first_line(half + 1)));
-        (!span.is_empty()).then_some(span)
+        (0..=self.halves).map(|half| place(first_line(half))).collect()
     }
 }
 
@@ -70,8 +69,9 @@ fn marks((buffer, view): (&Buffer, &View), slices: &Slices, hits: &[Span]) -> Ve
     let mut marks = vec![None; slices.halves];
     let has_own = cursors.len() > 1 || !buffer.saved.diff.is_empty() || !view.pins(buffer).is_empty();
     if has_own || !hits.is_empty() || !buffer.bookmarks().is_empty() {
-        for (half, mark) in marks.iter_mut().enumerate() {
-            let Some(span) = slices.span(text, half) else { continue };
+        let edges = slices.edges(text);
+        for (mark, edges) in marks.iter_mut().zip(edges.windows(2)).filter(|(_, edges)| edges[0] < edges[1]) {
+            let span = Span::new(edges[0], edges[1]);
             let first = hits.partition_point(|hit| hit.start < span.start);
             let holds_hit = hits.get(first).is_some_and(|hit| hit.start < span.end);
             *mark = if holds_hit { Some(Role::HitSign) } else { mark_of((buffer, view), span) };

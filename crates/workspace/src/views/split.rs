@@ -37,6 +37,16 @@ impl Split {
         }
     }
 
+    /// How many views are beside each other at most.
+    #[must_use]
+    pub fn columns(&self) -> u16 {
+        match self {
+            Split::One(_) => 1,
+            Split::Two { side: Side::Beside, first, second } => first.columns() + second.columns(),
+            Split::Two { side: Side::Below, first, second } => first.columns().max(second.columns()),
+        }
+    }
+
     /// Puts `new` beside or below `old`.
     pub fn divide(&mut self, old: ViewId, new: ViewId, side: Side) {
         match self {
@@ -91,7 +101,7 @@ mod tests {
         let mut split = Split::One(a);
         split.divide(a, b, Side::Beside);
         split.divide(b, c, Side::Below);
-        assert_eq!(split.views(), [a, b, c]);
+        assert_eq!((split.views(), split.columns()), (vec![a, b, c], 2));
         split.replace(&|view| {
             if view == a {
                 c
