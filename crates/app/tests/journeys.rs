@@ -346,3 +346,34 @@ fn a_function_is_found_in_the_outline_and_folded() {
     terminal.shows("fn two() {  … 3 lines").keys(&[")"]).shows("opened 1 fold").shows("    2;");
     terminal.keys(&["C-e"]).shows("2 of 2").escape().until("it gone", |screen| !screen.contains("2 of 2"));
 }
+
+#[test]
+fn two_views_beside_each_other_and_one_above_the_other() {
+    let terminal = Terminal::with(&[("a.txt", "fog\nhorn\n"), ("b.txt", "ebb\n")]);
+    terminal.start("a.txt b.txt").shows("▸ a.txt");
+    // The same text twice: what is typed at the left is there at the right, and one undo is enough.
+    terminal.keys(&["S-F9"]).until("two views", |screen| screen.matches("  1 │ fog").count() == 2);
+    terminal.type_text("dense ").until("both changed", |screen| screen.matches("dense fog").count() == 2);
+    terminal.keys(&["M-NPage", "C-z"]).until("both as before", |screen| screen.matches("  1 │ fog").count() == 2);
+    // Another text in the other view; the keys tell by a sign where they go.
+    terminal
+        .keys(&["C-NPage"])
+        .shows("▸ b.txt")
+        .until("both texts", |screen| screen.contains("fog") && screen.contains("ebb"));
+    let order = |screen: &str| {
+        let row = screen.lines().find(|row| row.contains("fog")).unwrap_or_default();
+        row.find("fog").zip(row.find("ebb")).map(|(fog, ebb)| fog < ebb)
+    };
+    terminal.until("b.txt at the left", |screen| order(screen) == Some(false));
+    terminal.keys(&["M-PPage"]).until("b.txt at the right", |screen| order(screen) == Some(true));
+    terminal.keys(&["S-F11"]).until("one view", |screen| !(screen.contains("fog") && screen.contains("ebb")));
+    terminal.keys(&["S-F8"]).until("one above the other", |screen| screen.matches("  1 │").count() == 2);
+    // Under 100 columns a second view is below whatever was asked for; nothing is clipped away.
+    terminal.keys(&["S-F11"]).until("one view again", |screen| screen.matches("  1 │").count() == 1);
+    terminal.resize(80, 24).keys(&["S-F9"]).until("below", |screen| {
+        let rows: Vec<usize> =
+            screen.lines().enumerate().filter(|(_, row)| row.contains("  1 │")).map(|(y, _)| y).collect();
+        rows.len() == 2 && rows[0] != rows[1]
+    });
+    terminal.keys(&["C-q"]).ended(0);
+}

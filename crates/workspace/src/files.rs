@@ -19,7 +19,7 @@ use snarvel_core::verbs::scene::counted;
 use snarvel_files::FileError;
 use snarvel_files::load::{Encoding, Loaded};
 use snarvel_files::loading::{LoadStep, Opened, load_in_background};
-use snarvel_files::save::{Rights, Written};
+use snarvel_files::save::{Layer, Rights, Written};
 use snarvel_files::saving::{Overwrite, SaveDone, SaveRequest, Saved, save_in_background};
 use snarvel_files::stamp::Stamp;
 use snarvel_task::waits;
@@ -349,10 +349,15 @@ impl Workspace {
         self.files.saves.iter().any(|save| save.buffer == id && save.request.text == *text)
     }
 
-    /// Whether any save is under way.
+    /// From now on files are written by `layer`.
+    pub fn write_by(&mut self, layer: Layer) {
+        self.files.disk = layer;
+    }
+
+    /// How many saves are under way.
     #[must_use]
-    pub fn is_saving_any(&self) -> bool {
-        !self.files.saves.is_empty()
+    pub fn saves_under_way(&self) -> usize {
+        self.files.saves.len()
     }
 
     /// The texts of which `exit` would lose something.

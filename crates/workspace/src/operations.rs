@@ -15,7 +15,7 @@ use std::path::{Path, PathBuf};
 impl Workspace {
     /// Does something to a file. What came of it is told by a notice.
     pub fn operate(&mut self, operation: FileOperation) {
-        if self.is_saving_any() {
+        if self.saves_under_way() > 0 {
             // A file that is written and renamed at the same time would be there twice.
             self.tell_operation(None, "a file is still being written: once more when that is done");
         } else if self.project.writing == Writing::Files {

@@ -212,7 +212,11 @@ impl Workspace {
         }
         let is_anchored =
             |group: &&Group| group.anchor == Some(Anchor::of(buffer)) && group.is_undone == (way == Way::Again);
-        self.groups.list.iter().rfind(is_anchored).map(|group| group.id)
+        // Where nothing else is to be taken back, what could not be put back on the disk is tried again.
+        let is_left_over = |group: &&Group| group.is_undone && !group.disk.is_empty();
+        let left_over =
+            || self.groups.list.iter().rfind(is_left_over).filter(|_| way == Way::Back && !history.can_undo());
+        self.groups.list.iter().rfind(is_anchored).or_else(left_over).map(|group| group.id)
     }
 
     /// Takes a transaction back in all its texts, or makes it again.

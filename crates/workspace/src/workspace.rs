@@ -316,6 +316,10 @@ impl Workspace {
             effects.message =
                 Some(format!("{said}the structure of the text is not known yet, so this went by brackets and lines"));
         }
+        if need == StructureWait::Short {
+            let id = self.active().id;
+            self.told.notices.push(Notice::Parsed(id));
+        }
         self.finish_step(forgotten);
         effects
     }
@@ -347,6 +351,7 @@ impl Workspace {
         let Some(view) = views.get_mut(id) else { return };
         let Some(buffer) = buffers.iter_mut().find(|buffer| buffer.id == view.buffer) else { return };
         let _ = structure(tasks, buffer, view, 2 * waits::PARSE_LIMIT);
+        self.told.notices.push(Notice::Parsed(buffer.id));
     }
 
     /// Takes in an event; gives it back where it is not for the workspace.

@@ -1,0 +1,129 @@
+//! What is kept between starts: sessions, bookmarks, journals of files that have another name.
+
+use snarvel_core::bookmarks::Bookmarks;
+use snarvel_core::cursors::CursorSet;
+use snarvel_core::folds::Folds;
+use snarvel_core::units::{Byte, Line};
+use snarvel_workspace::ask::PendingExit;
+use snarvel_workspace::command::Command;
+use snarvel_workspace::ids::BufferId;
+use snarvel_workspace::kept::Store;
+use snarvel_workspace::operations::FileOperation;
+use snarvel_workspace::project::Project;
+use snarvel_workspace::workspace::Workspace;
+use std::path::Path;
+use std::time::Duration;
+
+/// Takes in everything that is awaited.
+fn settle(workspace: &mut Workspace) {
+    while let Some(event) = workspace.tasks.receive_awaited() {
+        workspace.take(event);
+    }
+    workspace.settle();
+}
+
+/// A workspace in `folder` that keeps what is to be kept in `state`.
+fn in_folder(folder: &Path, state: &Path) -> Workspace {
+    let mut workspace = Workspace::new(Project::in_folder(folder));
+    workspace.keep_in(Store::at(state.to_owned()));
+    settle(&mut workspace);
+    workspace
+}
+
+fn open(workspace: &mut Workspace, name: &str) -> BufferId {
+    let id = workspace.open(Path::new(name));
+    settle(workspace);
+    id
+}
+
+#[test]
+fn what_was_open_comes_back_with_the_folder() {
+    let [folder, state] = [tempfile::tempdir().unwrap(), tempfile::tempdir().unwrap()];
+    for (name, content) in [("a.rs", "fn a() {\n    1\n}\n"), ("b.rs", "ebb\nflow\nslack\n")] {
+        std::fs::write(folder.path().join(name), content).unwrap();
+    }
+    let mut first = in_folder(folder.path(), state.path());
+    open(&mut first, "a.rs");
+    let (buffer, view) = first.active_pair_mut();
+    let hidden = Folds::hiding(buffer.text(), Line(0), Line(2));
+    view.set_folds(buffer, &Folds::of(vec![hidden]));
+    open(&mut first, "b.rs");
+    let (buffer, view) = first.active_pair_mut();
+    view.set_cursors(buffer, CursorSet::caret(Byte(5)));
+    let bookmarks = Bookmarks::on(buffer.text(), [Line(2)]);
+    buffer.set_bookmarks(&bookmarks);
+    first.searches.patterns = vec!["tide".to_owned()];
+    first.end_keeping().unwrap();
+    // The file has grown meanwhile.
+    std::fs::write(folder.path().join("b.rs"), "ebb\nflow\nnew\nslack\n").unwrap();
+    let mut again = in_folder(folder.path(), state.path());
+    let store = again.store().unwrap().clone();
+    again.recall(&store);
+    again.restore(&store);
+    settle(&mut again);
+    assert_eq!(again.buffers().len(), 2);
+    assert_eq!(again.view().cursors().primary().head, Byte(5));
+    let marked = |workspace: &Workspace| -> Vec<Line> {
+        workspace.active().bookmarks().lines(workspace.active().text()).collect()
+    };
+    assert_eq!(marked(&again), [Line(3)], "the bookmark is on its words");
+    let a = again.buffers().iter().find(|buffer| buffer.name() == "a.rs").unwrap().id;
+    assert_eq!(again.views.iter().find(|view| view.buffer == a).unwrap().folds().list().len(), 1);
+    assert_eq!(again.searches.patterns, ["tide"]);
+    assert!(again.project.recent[0].ends_with("b.rs"));
+    // What was taken away, also in a file that is closed, does not come back.
+    again.active_mut().set_bookmarks(&Bookmarks::default());
+    let b = again.active().id;
+    again.leave(PendingExit::Close(b));
+    again.end_keeping().unwrap();
+    open(&mut again, "b.rs");
+    assert!(marked(&again).is_empty());
+    assert_eq!(std::fs::read_dir(folder.path()).unwrap().count(), 2, "nothing of it is in the folder");
+}
+
+#[test]
+fn a_session_that_cannot_be_read_is_none() {
+    let [folder, state] = [tempfile::tempdir().unwrap(), tempfile::tempdir().unwrap()];
+    in_folder(folder.path(), state.path()).end_keeping().unwrap();
+    let sessions: Vec<_> = std::fs::read_dir(state.path().join("sessions")).unwrap().flatten().collect();
+    for bytes in ["", "{", "[]", "{\"folder\":1}"] {
+        sessions.iter().for_each(|session| std::fs::write(session.path(), bytes).unwrap());
+        std::fs::write(state.path().join("bookmarks.json"), bytes).unwrap();
+        let mut workspace = in_folder(folder.path(), state.path());
+        let store = workspace.store().unwrap().clone();
+        workspace.recall(&store);
+        workspace.restore(&store);
+        assert_eq!(workspace.buffers().len(), 1);
+    }
+}
+
+#[test]
+fn what_was_edited_of_a_file_that_has_another_name_now_is_left_under_that() {
+    let folder = tempfile::tempdir().unwrap();
+    let [work, state, killed] = ["work", "state", "killed"].map(|name| folder.path().join(name));
+    std::fs::create_dir(&work).unwrap();
+    std::fs::write(work.join("a.py"), "ebb = 1\n").unwrap();
+    let started = |state: &Path, name: &str| {
+        let mut workspace = Workspace::new(Project::in_folder(&work));
+        workspace.keep_safe(state).unwrap();
+        open(&mut workspace, name);
+        assert!(workspace.journals().unwrap().settle(Duration::from_secs(20)));
+        while let Some(event) = workspace.tasks.poll() {
+            workspace.take(event);
+        }
+        workspace
+    };
+    let mut workspace = started(&state, "a.py");
+    workspace.run(&Command::typing("x"));
+    workspace.settle();
+    workspace.operate(FileOperation::Rename(work.join("a.py"), work.join("b.py")));
+    settle(&mut workspace);
+    assert_eq!(workspace.active().path(), Some(work.join("b.py").as_path()));
+    workspace.journals().unwrap().flush();
+    // As if it was killed: its journal stays, and nobody holds it.
+    std::fs::create_dir(&killed).unwrap();
+    for entry in std::fs::read_dir(&state).unwrap().flatten() {
+        std::fs::copy(entry.path(), killed.join(entry.file_name())).unwrap();
+    }
+    assert_eq!(started(&killed, "b.py").told.asks.len(), 1);
+}
