@@ -459,7 +459,7 @@ const HEADER: &str = "| what | floor | floor | ours | ratio | bar |\n|---|---|--
 /// Tells a process that it measures one of several parts.
 const ALONE: &str = "SNARVEL_BENCH_ALONE";
 
-/// Measures a part in a process of its own: what ran before leaves memory behind that the next part would not have to ask for.
+/// Measures a part in a process of its own: what ran before leaves memory after that the next part would not have to ask for.
 fn by_itself(part: &str) {
     let me = std::env::current_exe().expect("this program");
     let status = Command::new(me).arg(part).env(ALONE, "1").status().expect("it runs");

@@ -1,5 +1,5 @@
 //! Edits a file by a fixed sequence of keys, noting each edit in a journal and each step on standard output, with whether
-//! all so far stands in the journal, until it is killed. `FILE STATE-FOLDER`.
+//! all so far is in the journal, until it is killed. `FILE STATE-FOLDER`.
 
 use snarvel_ui::app::{App, Event};
 use snarvel_ui::keys::Key;

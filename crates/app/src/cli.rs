@@ -234,7 +234,7 @@ pub struct Wanted {
 /// Reads `FILE`, `FILE:LINE`, `FILE:LINE:COL` and `+LINE FILE`. A file that really has such a name is meant.
 ///
 /// # Errors
-/// A `+LINE` without a file behind it.
+/// A `+LINE` without a file after it.
 pub fn wanted(names: &[String], exists: impl Fn(&Path) -> bool) -> Result<Vec<Wanted>> {
     let mut found = Vec::new();
     let mut line = None;

@@ -1,6 +1,6 @@
 //! `snarvel play`: the same application, its screen in memory, keys from a script, results as text.
 //!
-//! It keeps no state, touches no system clipboard, and writes the file only when told to. Time stands still:
+//! It keeps no state, touches no system clipboard, and writes the file only when told to. Time is still:
 //! keys of one script are never a pause apart.
 
 use anyhow::{Context, Result, bail};
@@ -19,7 +19,7 @@ use snarvel_files::loading::Opened;
 use snarvel_ui::app::App;
 use snarvel_ui::keys::bindings::{self, Bindings};
 use snarvel_ui::keys::layer::Layer;
-use snarvel_ui::keys::script::{self, Action};
+use snarvel_ui::keys::script::{self, ScriptStep};
 use snarvel_ui::palette::{Depth, Palette};
 use snarvel_ui::screen::canvas::harmless;
 use snarvel_ui::screen::status_line::out_of_view;
@@ -233,7 +233,7 @@ impl Play {
     }
 
     /// Plays one action, as somebody does who has seen what the last one did: the structure of the text is known.
-    fn act(&mut self, action: &Action) {
+    fn act(&mut self, action: &ScriptStep) {
         self.app.settle_background();
         let start = Instant::now();
         self.app.act(action);

@@ -8,7 +8,7 @@ mod sizes;
 use imports::{circles, root, sources, uses};
 use std::fmt::Write;
 
-/// The crates from the ground up. Each may name those before it, never one behind it.
+/// The crates from the ground up. Each may name those before it, never one after it.
 const ROOMS: &[&str] = &["task", "core", "draw", "syntax", "files", "workspace", "ui", "app"];
 
 #[test]

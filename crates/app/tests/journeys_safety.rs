@@ -16,7 +16,7 @@ fn what_a_killed_program_had_is_offered_looked_at_and_taken() {
         .keys(&["C-z"])
         .until("ebb flow", |screen| !screen.contains("high"));
     again.signal("KILL").ended_somehow();
-    // After a save only what came behind it is left: here, that it was taken back.
+    // After a save only what came after it is left: here, that it was taken back.
     let third = again.again();
     third.start("log.txt").shows("+ flow").type_text("d").shows("thrown away").keys(&["C-q"]).ended(0);
     let fourth = third.again();

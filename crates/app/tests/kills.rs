@@ -101,7 +101,7 @@ fn whenever_it_is_killed_what_was_edited_comes_back() {
             after.handle(Event::Key(Key::character('t')), 0);
         }
         let found = text(&after);
-        // A text that stood twice counts as the later one.
+        // A text that was twice counts as the later one.
         let Some(step) = texts.iter().rposition(|text| *text == found) else {
             panic!("kill {kill}, {} steps told: what was found was never the text", told.steps);
         };

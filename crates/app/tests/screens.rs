@@ -427,10 +427,10 @@ fn brackets_that_answer_each_other_are_told_apart() {
             .map(|(col, row, ..)| (col, row))
             .collect()
     };
-    // Under the opening one stands the caret itself.
+    // Under the opening one is the caret itself.
     press(&mut app, &["right", "right", "right", "right"]);
     assert_eq!(marked(&app), [(16, 0)]);
-    // Behind the closing one: both, past the one in the string.
+    // After the closing one: both, past the one in the string.
     press(&mut app, &["down", "end", "left"]);
     assert_eq!(marked(&app), [(5, 1), (12, 1)]);
 }

@@ -1,6 +1,6 @@
 //! Bookmarks: lines that a person has marked, which stay with their lines through edits.
 //!
-//! A bookmark is the place where its line's content begins. Two that come to stand on one line are one. Cost of a
+//! A bookmark is the place where its line's content begins. Two that come to be on one line are one. Cost of a
 //! change: linear in its edits and in the bookmarks.
 
 use crate::spans::Policy;
@@ -61,7 +61,7 @@ impl Bookmarks {
         self.list.get(first).is_some_and(|at| text.line_of(*at) == line)
     }
 
-    /// Whether a mark stands within `span`.
+    /// Whether a mark is within `span`.
     #[must_use]
     pub fn within(&self, span: Span) -> bool {
         let first = self.list.partition_point(|at| *at < span.start);
@@ -99,7 +99,7 @@ fn settle(spans: &mut Vec<Span>, text: &Text) {
     *spans = Bookmarks { list: spans.iter().map(|span| span.start).collect() }.settled(text).spans();
 }
 
-/// Where the bookmark of `line` stands: what is put in before the first letter goes before it.
+/// Where the bookmark of `line` is: what is put in before the first letter goes before it.
 fn place(text: &Text, line: Line) -> Byte {
     text.indentation_span(line).end
 }

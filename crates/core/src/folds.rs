@@ -39,10 +39,10 @@ impl Folds {
         Folds { list, outer }
     }
 
-    /// The fold that hides the lines from the one behind `first` to `last`.
+    /// The fold that hides the lines from the one after `first` to `last`.
     ///
     /// # Panics
-    /// In debug builds, if `last` is not behind `first`.
+    /// In debug builds, if `last` is not after `first`.
     #[must_use]
     pub fn hiding(text: &Text, first: Line, last: Line) -> Span {
         debug_assert!(first < last, "a fold from line {} to line {} hides nothing", first.0, last.0);

@@ -3,7 +3,7 @@
 //! Glossary, used the same everywhere:
 //! - *byte*: an offset into the UTF-8 text ([`units::Byte`]).
 //! - *line*: content and line end; LF and CR LF end lines ([`units::Line`]). After a final line end there is
-//!   one more, empty line, on which a caret can stand.
+//!   one more, empty line, on which a caret can be.
 //! - *cell*, *column*: a display cell, counted from the line's start ([`units::Cell`]).
 //! - *cluster*: what a person takes for one character (Unicode UAX #29).
 //! - *selection*: an anchor that stays and a head that moves; a *caret* when both are one place.

@@ -130,13 +130,13 @@ fn last_line_of(scene: &Scene, node: Node) -> Option<Line> {
     }
     let end = node.span.start + text.slice(node.span).trim_end().len();
     let (first, last) = (text.line_of(node.span.start), text.line_of(end));
-    // What else stands on its last line stays in view.
+    // What else is on its last line stays in view.
     let rest = text.slice(Span::new(end, text.content_span(last).end.max(end)));
     let last = if rest.contains(char::is_alphanumeric) { last.previous()? } else { last };
     (last > first).then_some(last)
 }
 
-/// The last of the lines below `line` that are deeper, with the closing line behind them.
+/// The last of the lines below `line` that are deeper, with the closing line after them.
 fn last_deeper_line(scene: &Scene, line: Line) -> Option<Line> {
     let text = scene.text;
     let own = depth(scene, line);

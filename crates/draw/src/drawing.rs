@@ -57,7 +57,7 @@ pub enum Weight {
     Bold,
 }
 
-/// Which part of a text stands at its place.
+/// Which part of a text is at its place.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Align {
     /// Its start.
@@ -101,7 +101,7 @@ pub enum Item {
         weight: Weight,
         /// Their grey.
         grey: Grey,
-        /// Which part stands at `at`.
+        /// Which part is at `at`.
         align: Align,
     },
 }

@@ -4,7 +4,7 @@ use crate::Paper;
 use crate::drawing::{Align, Drawing, Grey, Item, Mm, Weight};
 use crate::font::{fitting, width};
 
-/// What stands on one key.
+/// What is on one key.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
 pub struct Key {
     /// What it types by itself.
@@ -154,7 +154,7 @@ impl KeySheet {
         let size = Mm::points((pitch.in_points() * 0.66).min(8.0));
         let (mut column, mut row) = (0, 0);
         for group in &self.groups {
-            // A heading does not stand alone at the foot of a column.
+            // A heading is not left alone at the foot of a column.
             if row > 0 && row + 3 > each {
                 (column, row) = (column + 1, 0);
             }

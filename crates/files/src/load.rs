@@ -16,11 +16,11 @@ pub enum Encoding {
     /// UTF-8; bytes that are none are kept as they are.
     #[default]
     Utf8,
-    /// UTF-8 behind a byte-order mark.
+    /// UTF-8 after a byte-order mark.
     Utf8Marked,
-    /// UTF-16, low byte first, behind a byte-order mark.
+    /// UTF-16, low byte first, after a byte-order mark.
     Utf16Little,
-    /// UTF-16, high byte first, behind a byte-order mark.
+    /// UTF-16, high byte first, after a byte-order mark.
     Utf16Big,
     /// One of the encodings of before (the WHATWG's Encoding Standard), as far as its bytes tell.
     Legacy(&'static encoding_rs::Encoding),

@@ -127,7 +127,7 @@ impl Replaced {
         Ok(Replaced { before: self.after, after: self.before, ..self })
     }
 
-    /// Writes what comes after, unless something else stands there than what was before.
+    /// Writes what comes after, unless something else is there than what was before.
     fn written(self, layer: &dyn FileLayer) -> ReplaceOutcome {
         let request = SaveRequest {
             path: self.path.clone(),

@@ -104,13 +104,13 @@ pub struct Disk;
 
 impl FileLayer for Disk {}
 
-/// A file layer for work behind one's back.
+/// A file layer for work in the background.
 pub type Layer = Arc<dyn FileLayer + Send + Sync>;
 
 /// Writes `bytes` to the file at `path`, whole or not at all.
 ///
 /// # Errors
-/// A folder, a read-only file, or whatever the system says; the old bytes then still stand.
+/// A folder, a read-only file, or whatever the system says; the old bytes then still are.
 pub fn save(path: &Path, bytes: &[u8]) -> Result<Written, FileError> {
     save_by(&Disk, path, bytes, Rights::Minded)
 }
@@ -173,7 +173,7 @@ fn by_rename(layer: &dyn FileLayer, target: &Path, bytes: &[u8], old: Option<&Me
         layer.clear_away(&fresh);
         return Err(error);
     }
-    // The new bytes stand. That the folder's entry is not on the disk yet is nothing to take them back for.
+    // The new bytes are. That the folder's entry is not on the disk yet is nothing to take them back for.
     let _ = layer.flush_folder(target);
     Ok(())
 }

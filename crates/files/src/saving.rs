@@ -40,7 +40,7 @@ pub struct SaveDone {
 /// What a save may write over.
 #[derive(Clone, Debug)]
 pub enum Overwrite {
-    /// Whatever stands there.
+    /// Whatever is there.
     Anything,
     /// A file that looks like this, or one that holds this text, however it looks.
     Known(Option<Stamp>, Text),
@@ -53,14 +53,14 @@ pub enum Overwrite {
 pub enum Saved {
     /// It is written.
     Written(Box<SaveDone>),
-    /// Nothing is written: something else stands there, which this is, in a file that looks like this.
+    /// Nothing is written: something else is there, which this is, in a file that looks like this.
     Other(Text, Stamp),
     /// Nothing is written.
     Failed(FileError),
 }
 
 impl SaveRequest {
-    /// Writes it, if nothing stands there that is not to be written over, and waits until that is done.
+    /// Writes it, if nothing is there that is not to be written over, and waits until that is done.
     #[must_use]
     pub fn carry_out(&self, layer: &dyn FileLayer) -> Saved {
         match self.other() {
@@ -72,7 +72,7 @@ impl SaveRequest {
         }
     }
 
-    /// Writes it, whatever stands there; says how the file looks then. Time linear in the bytes.
+    /// Writes it, whatever is there; says how the file looks then. Time linear in the bytes.
     ///
     /// # Errors
     /// A character that the encoding cannot write, and what [`crate::save::save`] refuses; then nothing is written.
@@ -86,7 +86,7 @@ impl SaveRequest {
         Ok(SaveDone { how, stamp: Stamp::of(&self.path), layout })
     }
 
-    /// What stands there that is not to be written over. A file that cannot be read is left to the save, which says why.
+    /// What is there that is not to be written over. A file that cannot be read is left to the save, which says why.
     fn other(&self) -> Option<(Text, Stamp)> {
         let now = Stamp::of(&self.path)?;
         let known = match &self.over {

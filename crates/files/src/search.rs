@@ -20,7 +20,7 @@ use std::thread;
 pub struct FileHit {
     /// Where, in the file's text.
     pub span: Span,
-    /// What it stands in.
+    /// What it is in.
     pub kind: Kind,
     /// The line, from 0.
     pub line: usize,
@@ -41,7 +41,7 @@ pub struct FileHits {
 
 /// What a search through a folder is to look at.
 #[derive(Clone, Debug)]
-pub struct Ground {
+pub struct SearchScope {
     /// The folder.
     pub folder: PathBuf,
     /// Texts that stand for their files: those under edit.
@@ -69,31 +69,31 @@ const AHEAD: usize = 1_024;
 /// Begins to look for `pattern`, on as many threads as there are processors.
 pub fn search_in_background(
     pattern: &Arc<Pattern>,
-    ground: Ground,
+    scope: SearchScope,
     sink: impl Fn(Report<FolderNews>) + Send + 'static,
 ) -> Task {
     let pattern = pattern.clone();
-    snarvel_task::spawn(sink, move |context| search(&pattern, &ground, context))
+    snarvel_task::spawn(sink, move |context| search(&pattern, &scope, context))
 }
 
 /// A file that was looked at: which one of all, and its hits.
 type Looked = (usize, Option<FileHits>);
 
-fn search(pattern: &Pattern, ground: &Ground, context: &Context<FolderNews>) {
+fn search(pattern: &Pattern, scope: &SearchScope, context: &Context<FolderNews>) {
     let (paths, to_search) = sync_channel::<(usize, PathBuf)>(AHEAD);
     let to_search = Mutex::new(to_search);
     let (found, looked) = channel::<Looked>();
     let cancel = context.cancel();
-    let threads = thread::available_parallelism().map_or(2, usize::from);
-    thread::scope(|scope| {
-        scope.spawn(move || walk(&ground.folder, &paths, cancel));
-        for _ in 0..threads {
+    let count = thread::available_parallelism().map_or(2, usize::from);
+    thread::scope(|threads| {
+        threads.spawn(move || walk(&scope.folder, &paths, cancel));
+        for _ in 0..count {
             let (to_search, found) = (&to_search, found.clone());
-            scope.spawn(move || {
+            threads.spawn(move || {
                 loop {
                     let next = to_search.lock().ok().and_then(|paths| paths.recv().ok());
                     let Some((index, path)) = next.filter(|_| !cancel.is_cancelled()) else { return };
-                    if found.send((index, hits_of(pattern, ground, &path))).is_err() {
+                    if found.send((index, hits_of(pattern, scope, &path))).is_err() {
                         return;
                     }
                 }
@@ -135,8 +135,8 @@ fn report_in_order(looked: &Receiver<Looked>, context: &Context<FolderNews>) {
     context.send(FolderNews { files: Vec::new(), searched });
 }
 
-fn hits_of(pattern: &Pattern, ground: &Ground, path: &Path) -> Option<FileHits> {
-    let text = match ground.open.get(path) {
+fn hits_of(pattern: &Pattern, scope: &SearchScope, path: &Path) -> Option<FileHits> {
+    let text = match scope.open.get(path) {
         Some(text) => text.clone(),
         None => text_of(path, pattern)?,
     };
@@ -149,7 +149,7 @@ fn hits_of(pattern: &Pattern, ground: &Ground, path: &Path) -> Option<FileHits> 
     let syntax = lexical.of(&text);
     let kinds = kinds_of(&text, &syntax, &spans);
     let hits = spans.into_iter().zip(kinds).map(|(span, kind)| hit_at(&text, span, kind)).collect();
-    let relative = path.strip_prefix(&ground.folder).unwrap_or(path);
+    let relative = path.strip_prefix(&scope.folder).unwrap_or(path);
     Some(FileHits { path: relative.to_owned(), hits })
 }
 
@@ -173,7 +173,7 @@ fn text_of(path: &Path, pattern: &Pattern) -> Option<Text> {
     Some(decode(&bytes).0)
 }
 
-/// Bytes of a line shown before and behind a hit.
+/// Bytes of a line shown before and after a hit.
 const EXCERPT: usize = 240;
 
 fn hit_at(text: &Text, span: Span, kind: Kind) -> FileHit {
@@ -196,9 +196,9 @@ mod tests {
 
     fn search(folder: &Path, what: &str, open: HashMap<PathBuf, Text>) -> Vec<String> {
         let pattern = Pattern::new(Query { what: what.to_owned(), ..Query::default() }).unwrap();
-        let ground = Ground { folder: folder.to_owned(), open };
+        let scope = SearchScope { folder: folder.to_owned(), open };
         let (sender, told) = channel();
-        let _task = search_in_background(&Arc::new(pattern), ground, move |report| drop(sender.send(report)));
+        let _task = search_in_background(&Arc::new(pattern), scope, move |report| drop(sender.send(report)));
         let news = |report| if let Report::News(FolderNews { files, .. }) = report { Some(files) } else { None };
         let files: Vec<FileHits> = told.iter().map_while(news).flatten().collect();
         let told = |file: &FileHits| {

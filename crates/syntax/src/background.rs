@@ -116,14 +116,14 @@ pub struct BackgroundParser {
     /// Whether what is known is what a parse of the text as it is would find.
     is_fresh: bool,
     is_pending: bool,
-    outcome: Outcome,
+    record: ParseRecord,
     /// What was drawn lately, the newest last, moved with the changes since: several views may be at several places.
     drawn: Vec<Drawn>,
 }
 
 /// How parses went.
 #[derive(Clone, Copy, Debug)]
-struct Outcome {
+struct ParseRecord {
     limit: Duration,
     /// How many parses in a row took too long.
     failures: u32,
@@ -169,7 +169,7 @@ impl BackgroundParser {
             known: None,
             is_fresh: false,
             is_pending: false,
-            outcome: Outcome { limit: waits::PARSE_LIMIT, failures: 0, is_given_up: false },
+            record: ParseRecord { limit: waits::PARSE_LIMIT, failures: 0, is_given_up: false },
             drawn: Vec::new(),
         }
     }
@@ -177,7 +177,7 @@ impl BackgroundParser {
     /// The same, for parses that may take so long at most.
     #[must_use]
     pub fn with_limit(mut self, limit: Duration) -> BackgroundParser {
-        self.outcome.limit = limit;
+        self.record.limit = limit;
         self
     }
 
@@ -192,7 +192,7 @@ impl BackgroundParser {
         }
         (self.text, self.revision) = (text.clone(), feed.revision());
         self.is_fresh = false;
-        self.outcome.is_given_up = self.outcome.failures >= MOST_FAILURES;
+        self.record.is_given_up = self.record.failures >= MOST_FAILURES;
     }
 
     fn follow(&mut self, change: &Change) {
@@ -212,7 +212,7 @@ impl BackgroundParser {
         if is_there {
             return Requested::Known;
         }
-        if self.outcome.is_given_up {
+        if self.record.is_given_up {
             return Requested::Never;
         }
         if self.is_pending {
@@ -230,7 +230,7 @@ impl BackgroundParser {
             known: self.known.clone(),
             is_fresh: is_known,
             view,
-            limit: self.outcome.limit,
+            limit: self.record.limit,
         });
         if self.is_pending { Requested::Pending } else { Requested::Never }
     }
@@ -248,7 +248,7 @@ impl BackgroundParser {
             )
         });
         self.is_pending = worker.give(job);
-        self.outcome.is_given_up = !self.is_pending;
+        self.record.is_given_up = !self.is_pending;
     }
 
     /// What is parsed for a request about `span`: the whole text, or lines around it. None where even those are too long.
@@ -266,8 +266,8 @@ impl BackgroundParser {
     pub fn take(&mut self, parsed: Parsed, text: &Text, feed: &ChangeFeed) {
         self.catch_up(text, feed);
         self.is_pending = false;
-        self.outcome.failures = if parsed.known.is_none() { self.outcome.failures + 1 } else { 0 };
-        self.outcome.is_given_up = parsed.known.is_none();
+        self.record.failures = if parsed.known.is_none() { self.record.failures + 1 } else { 0 };
+        self.record.is_given_up = parsed.known.is_none();
         let since = match feed.since(parsed.revision) {
             Since::Changes(entries) => entries,
             Since::Lost => {
@@ -309,8 +309,8 @@ impl BackgroundParser {
     pub fn fail(&mut self) {
         self.worker = None;
         self.is_pending = false;
-        self.outcome.failures += 1;
-        self.outcome.is_given_up = true;
+        self.record.failures += 1;
+        self.record.is_given_up = true;
     }
 
     /// Whether something is being parsed.

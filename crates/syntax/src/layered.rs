@@ -1,6 +1,6 @@
 //! A text as it was parsed: the tree of its own language, and those of the languages inside it.
 //!
-//! Where each language stands is told by the scanner of the core, so that comments, colours and structure agree on it.
+//! Where each language is is told by the scanner of the core, so that comments, colours and structure agree on it.
 //! A window of a large text is parsed as if it were a text; all places given and taken here are those of the whole.
 
 use crate::grammars::Grammar;
@@ -34,7 +34,7 @@ pub struct Layered {
 #[derive(Clone)]
 struct Layer {
     grammar: &'static Grammar,
-    /// Where it stands; the whole window where it is the file's own.
+    /// Where it is; the whole window where it is the file's own.
     ranges: Vec<Span>,
     is_own: bool,
     tree: Tree,
@@ -69,7 +69,7 @@ impl Parsers {
             let tree = self.tree(grammar, &[], before, &work)?;
             layers.push(Layer { grammar, ranges: vec![window], is_own: true, tree });
         }
-        // What stands in which language is told from a text's start on: not for a window.
+        // What is in which language is told from a text's start on: not for a window.
         let is_whole = window.len() == text.len();
         let inner = if is_whole { self.inner(text) } else { Vec::new() };
         let was: Vec<&Layer> = old.iter().flat_map(|old| &old.layers).filter(|layer| !layer.is_own).collect();
@@ -81,7 +81,7 @@ impl Parsers {
         Some(Layered { window, first_line: text.line_of(window.start), layers })
     }
 
-    /// Where which language stands inside the text's own: a stretch each, or all together for one in which the file
+    /// Where which language is inside the text's own: a stretch each, or all together for one in which the file
     /// begins.
     fn inner(&self, text: &Text) -> Vec<(&'static Grammar, Vec<Span>)> {
         let mut found: Vec<(&'static Grammar, Vec<Span>)> = Vec::new();
@@ -259,7 +259,7 @@ impl Layered {
         Vec::new()
     }
 
-    /// The layers that `span` touches; an empty one touches that in which it stands.
+    /// The layers that `span` touches; an empty one touches that in which it is.
     fn touching_or_empty(&self, span: Span) -> impl Iterator<Item = &Layer> {
         let touches = move |layer: &&Layer| {
             let first = layer.ranges.partition_point(|range| range.end < span.start);

@@ -54,7 +54,7 @@ impl Paints {
         Some(Paints { span: reach, list: touching.copied().collect() })
     }
 
-    /// Moves it with `change`: what is put in behind a part is drawn like it, until more is known.
+    /// Moves it with `change`: what is put in after a part is drawn like it, until more is known.
     pub fn follow(&mut self, change: &Change) {
         let mut mapper = Mapper::new(change);
         let start = mapper.map(self.span.start, Bias::Before);

@@ -1,4 +1,4 @@
-//! Trees as the program has them: parsed behind one's back, language inside language, painted.
+//! Trees as the program has them: parsed in the background, language inside language, painted.
 
 use snarvel_core::changes::ChangeBuilder;
 use snarvel_core::changes::feed::ChangeFeed;

@@ -47,8 +47,11 @@ pub const PARSE_LIMIT: Duration = Duration::from_secs(4);
 /// A task that takes longer is named in the status line.
 pub const LONG_TASK: Duration = Duration::from_secs(1);
 
-/// A pause after which typing is a new step of the history.
-pub const TYPING_PAUSE: Duration = Duration::from_millis(700);
+/// A paste waits so long for what another program has copied; then it takes what was copied here.
+pub const CLIPBOARD: Duration = Duration::from_millis(200);
+
+/// Comparing two texts line by line takes so long at most; then the rest counts as changed.
+pub const COMPARISON: Duration = Duration::from_millis(500);
 
 /// Presses within this time at one cell are one double or triple click.
 pub const CLICK_PAUSE: Duration = Duration::from_millis(400);

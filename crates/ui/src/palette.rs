@@ -14,7 +14,7 @@ pub enum Role {
     Quiet,
     /// Rules and edges.
     Edge,
-    /// Text on the raised background of strip, footline and deck.
+    /// Text on the raised background of tab bar, status line and deck.
     Raised,
     /// Furniture on raised background.
     RaisedQuiet,
@@ -347,7 +347,7 @@ fn colour(tone: u32, depth: Depth, theme: ThemeVariant, role: Role) -> Color {
     }
 }
 
-/// The background of a 16-colour terminal is its own: only what must stand out gets another.
+/// The background of a 16-colour terminal is its own: only what must be out gets another.
 fn background(tone: u32, depth: Depth, theme: ThemeVariant, role: Role) -> Color {
     match (depth, role) {
         (Depth::Named, Role::Selection) => Color::Blue,

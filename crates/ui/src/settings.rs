@@ -1,6 +1,6 @@
 //! The settings file: `settings.toml` in the configuration folder, read once at the start.
 //!
-//! Every setting stands by itself: one that is wrong is passed over, says in which line and what is allowed, and
+//! Every setting is by itself: one that is wrong is passed over, says in which line and what is allowed, and
 //! leaves the others in force. Nothing in it can keep the program from starting.
 
 use crate::keys::keyboard::Keyboard;
@@ -72,26 +72,26 @@ impl Default for Settings {
 }
 
 /// A setting: its name, what is allowed, and what takes it over; false where the value is not allowed.
-struct Known {
+struct KnownSetting {
     name: &'static str,
     allowed: &'static str,
     take: fn(&mut Settings, &DeValue) -> bool,
 }
 
-const KNOWN: &[Known] = &[
-    Known {
+const KNOWN: &[KnownSetting] = &[
+    KnownSetting {
         name: "palette",
         allowed: "\"night\" or \"day\"",
         take: |settings, value| {
             put(&mut settings.theme, word(value, &[("night", ThemeVariant::Night), ("day", ThemeVariant::Day)]))
         },
     },
-    Known {
+    KnownSetting {
         name: "tab_width",
         allowed: "a number from 1 to 16",
         take: |settings, value| put(&mut settings.defaults.tabs, number(value, 1..=16).map(TabWidth)),
     },
-    Known {
+    KnownSetting {
         name: "indentation",
         allowed: "\"tab\" or a number of spaces from 1 to 16",
         take: |settings, value| {
@@ -99,63 +99,71 @@ const KNOWN: &[Known] = &[
             put(&mut settings.defaults.unit, tab.or_else(|| number(value, 1..=16).map(IndentUnit::Spaces)))
         },
     },
-    Known {
+    KnownSetting {
         name: "text_width",
         allowed: "a number from 20 to 1000",
         take: |settings, value| put(&mut settings.defaults.text_width, number(value, 20..=1000)),
     },
-    Known {
+    KnownSetting {
         name: "pairs",
         allowed: YES_NO,
         take: |settings, value| put(&mut settings.defaults.closes_pairs, value.as_bool()),
     },
-    Known {
+    KnownSetting {
         name: "trim_trailing",
         allowed: YES_NO,
         take: |settings, value| put(&mut settings.tidy.trims, value.as_bool()),
     },
-    Known {
+    KnownSetting {
         name: "final_line_end",
         allowed: YES_NO,
         take: |settings, value| put(&mut settings.tidy.ends_last_line, value.as_bool()),
     },
-    Known {
+    KnownSetting {
         name: "line_numbers",
         allowed: "\"absolute\" or \"relative\"",
         take: |settings, value| {
             put(&mut settings.numbers, word(value, &[("absolute", Numbers::Absolute), ("relative", Numbers::Relative)]))
         },
     },
-    Known { name: "deck_in_write", allowed: SIZES, take: |settings, value| put(&mut settings.decks[0], deck(value)) },
-    Known { name: "deck_in_shape", allowed: SIZES, take: |settings, value| put(&mut settings.decks[1], deck(value)) },
-    Known {
+    KnownSetting {
+        name: "deck_in_write",
+        allowed: SIZES,
+        take: |settings, value| put(&mut settings.decks[0], deck(value)),
+    },
+    KnownSetting {
+        name: "deck_in_shape",
+        allowed: SIZES,
+        take: |settings, value| put(&mut settings.decks[1], deck(value)),
+    },
+    KnownSetting {
         name: "roster",
         allowed: "\"auto\" or \"key\"",
         take: |settings, value| put(&mut settings.shows_roster, word(value, &[("auto", true), ("key", false)])),
     },
-    Known {
+    KnownSetting {
         name: "keep_shelf",
         allowed: YES_NO,
         take: |settings, value| put(&mut settings.keeps_shelf, value.as_bool()),
     },
-    Known {
+    KnownSetting {
         name: "history_mb",
         allowed: "a number of megabytes from 1 to 65536",
         take: |settings, value| {
             put(&mut settings.defaults.history_bytes, number(value, 1..=65_536).map(|mb| (mb as usize) << 20))
         },
     },
-    Known {
+    KnownSetting {
         name: "keyboard",
         allowed: "\"qwerty\", \"qwertz\", \"azerty\", \"dvorak\" or \"colemak\"",
         take: |settings, value| put(&mut settings.keyboard, word(value, &Keyboard::ALL)),
     },
-    Known {
+    KnownSetting {
         name: "session",
         allowed: YES_NO,
         take: |settings, value| put(&mut settings.keeps_session, value.as_bool()),
     },
-    Known {
+    KnownSetting {
         name: "system_clipboard",
         allowed: YES_NO,
         take: |settings, value| put(&mut settings.shares_clipboard, value.as_bool()),

@@ -2,7 +2,7 @@
 
 use crate::keys::Key;
 use crate::keys::bindings::{KeyAction, of_deck};
-use crate::keys::keyboard::{DECK_KEYS, Place};
+use crate::keys::keyboard::{DECK_KEYS, KeyPlace};
 use crate::keys::keymap::{Keymap, is_of_deck};
 use anyhow::{Context, Result, bail};
 use crossterm::event::{KeyCode, KeyModifiers};
@@ -50,7 +50,7 @@ pub fn write_keys(keymap: &Keymap, path: &Path, paper: Paper) -> Result<()> {
 /// What the sheet of `keymap` shows.
 pub fn key_sheet(keymap: &Keymap) -> KeySheet {
     let keyboard = keymap.keyboard();
-    let key = |place: Place| {
+    let key = |place: KeyPlace| {
         let [plain, shifted] = keyboard.at(place);
         let counts = || Does { label: "count".to_owned(), is_own: false };
         let does = |c: Option<char>| c.and_then(|c| does(keymap, Key::character(c), None));
@@ -63,7 +63,7 @@ pub fn key_sheet(keymap: &Keymap) -> KeySheet {
             is_deck: place.row > 0 && place.key < DECK_KEYS,
         }
     };
-    let row = |row: usize| (0..keyboard.keys_in(row)).map(|key_at| key(Place { row, key: key_at })).collect();
+    let row = |row: usize| (0..keyboard.keys_in(row)).map(|key_at| key(KeyPlace { row, key: key_at })).collect();
     KeySheet { keyboard: keyboard.name().to_owned(), rows: (0..4).map(row).collect(), groups: groups(keymap) }
 }
 

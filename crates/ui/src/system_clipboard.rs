@@ -1,12 +1,9 @@
 //! The clipboard of the display, where there is one: on a thread of its own, since its owner may be slow to answer.
 
+use snarvel_task::waits;
 use std::fmt;
 use std::sync::mpsc::{self, Receiver, Sender};
 use std::thread::{self, JoinHandle};
-use std::time::Duration;
-
-/// How long a paste waits for what another program has copied; then it takes what was copied here.
-const PATIENCE: Duration = Duration::from_millis(200);
 
 /// Where other programs leave what they copied.
 pub trait Clipboard: fmt::Debug {
@@ -71,11 +68,11 @@ impl Display {
         let _ = self.wishes.send(Wish::Set(text));
     }
 
-    /// What stands there, as far as it answers in time.
+    /// What is there, as far as it answers in time.
     fn get(&self) -> Option<String> {
         let (send, answer) = mpsc::channel();
         self.wishes.send(Wish::Get(send)).ok()?;
-        answer.recv_timeout(PATIENCE).unwrap_or_default()
+        answer.recv_timeout(waits::CLIPBOARD).unwrap_or_default()
     }
 
     /// A reader for the application.

@@ -170,7 +170,7 @@ fn watch_terminal(send: Sender<Wake>) {
 }
 
 /// A blank screen of the terminal's size, which the application is told of. Its area is fixed: asking the
-/// terminal for its cursor, as a screen that resizes itself does, would wait behind the thread that reads.
+/// terminal for its cursor, as a screen that resizes itself does, would wait after the thread that reads.
 fn fitted(app: &mut App) -> Result<Screen> {
     let (cols, rows) = crossterm::terminal::size().context("the terminal's size")?;
     let size = Size { cols: cols.max(1), rows: rows.max(1) };
@@ -195,7 +195,7 @@ fn draw(app: &App, screen: &mut Screen) -> Result<()> {
 }
 
 /// Takes events in until the application is done. What has come in meanwhile is taken in before a frame is
-/// drawn, so that a held key never runs behind.
+/// drawn, so that a held key never runs after.
 fn follow(app: &mut App, screen: &mut Screen, wakes: &Receiver<Wake>, display: Option<&Display>) -> Result<u8> {
     let start = Instant::now();
     let mut clicks = Clicks::default();

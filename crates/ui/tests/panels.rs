@@ -6,7 +6,7 @@ use snarvel_ui::keys::keymap::Meaning;
 use snarvel_ui::keys::layer::Layer;
 use snarvel_ui::palette::{Depth, Palette, ThemeVariant};
 use snarvel_ui::panels::files::FilesPanel;
-use snarvel_ui::panels::lookup::{Asking, LookupPanel};
+use snarvel_ui::panels::lookup::{KeyQuestion, LookupPanel};
 use snarvel_ui::panels::open::OpenPanel;
 use snarvel_ui::panels::outline::OutlinePanel;
 use snarvel_ui::size::Size;
@@ -67,10 +67,10 @@ fn a_clash_is_named_before_a_key_is_bound_and_some_keys_are_refused() {
     let mut app = app(folder.path(), &[]);
     app.context.workspace.project.writing = Writing::Nothing;
     press(&mut app, "ctrl+l s o r t ctrl+k alt+v");
-    let clash = Asking::TakeOver(Key::character('v'), "per-line".to_owned());
+    let clash = KeyQuestion::TakeOver(Key::character('v'), "per-line".to_owned());
     assert_eq!(panel::<LookupPanel>(&app).asking, clash);
     press(&mut app, "n");
-    assert_eq!(panel::<LookupPanel>(&app).asking, Asking::Nothing);
+    assert_eq!(panel::<LookupPanel>(&app).asking, KeyQuestion::Nothing);
     press(&mut app, "ctrl+k alt+v y");
     assert_eq!(app.message(), Some("v runs sort-lines until the end"));
     let means = |app: &App| match app.context.keyboard.keymap.meaning(Key::character('v'), Layer::Shape) {
@@ -79,7 +79,7 @@ fn a_clash_is_named_before_a_key_is_bound_and_some_keys_are_refused() {
     };
     assert_eq!(means(&app), "sort-lines");
     press(&mut app, "ctrl+k ctrl+i");
-    assert!(matches!(&panel::<LookupPanel>(&app).asking, Asking::Which(Some(why)) if why.contains("Tab")));
+    assert!(matches!(&panel::<LookupPanel>(&app).asking, KeyQuestion::Which(Some(why)) if why.contains("Tab")));
     press(&mut app, "esc ctrl+r y");
     assert_eq!(means(&app), "per-line", "as shipped");
 }

@@ -57,7 +57,7 @@ fn main() {
         let place = |index: usize| index * (LINES / count) * LINE.len() + 20;
         let floor = median(|| {
             let mut rope = rope.clone();
-            // The text is ASCII: characters are bytes. Each insertion moves those behind it by one.
+            // The text is ASCII: characters are bytes. Each insertion moves those after it by one.
             timed(|| (0..count).for_each(|index| rope.insert(place(index) + index, "x"))).0
         });
         let mut undone = Duration::ZERO;
@@ -77,7 +77,7 @@ fn main() {
     }
 }
 
-/// Takes all of a word that stands on one line in `rarity`.
+/// Takes all of a word that is on one line in `rarity`.
 fn take_all(mut source: String, rarity: usize) {
     let word = "zzlevel";
     for line in (0..LINES).step_by(rarity) {

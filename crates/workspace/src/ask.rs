@@ -15,7 +15,7 @@ pub enum PendingExit {
 
 /// What a choice is about.
 #[derive(Clone, Debug, PartialEq, Eq)]
-pub enum About {
+pub enum AskAbout {
     /// Work that was left behind for a text.
     Recovery(BufferId),
     /// The file of a text holds something else than when it was opened.
@@ -26,14 +26,15 @@ pub enum About {
     ReadOnly(BufferId),
 }
 
-impl About {
+impl AskAbout {
     /// The text that it is about.
     #[must_use]
     pub fn buffer(&self) -> BufferId {
         match self {
-            About::Recovery(buffer) | About::Outside(buffer) | About::Over(buffer, _) | About::ReadOnly(buffer) => {
-                *buffer
-            }
+            AskAbout::Recovery(buffer)
+            | AskAbout::Outside(buffer)
+            | AskAbout::Over(buffer, _)
+            | AskAbout::ReadOnly(buffer) => *buffer,
         }
     }
 }
@@ -53,7 +54,7 @@ pub enum Choice {
 #[derive(Debug)]
 pub struct Comparison {
     /// What it is about.
-    pub about: About,
+    pub about: AskAbout,
     /// What is to be done after a save.
     pub then: Option<PendingExit>,
     /// What it says above.
@@ -83,10 +84,10 @@ impl Ask {
     #[must_use]
     pub fn said_instead(&self, name: &str) -> Option<String> {
         let why = match self {
-            Ask::Compare(Comparison { about: About::Outside(_) | About::Over(..), .. }) => {
+            Ask::Compare(Comparison { about: AskAbout::Outside(_) | AskAbout::Over(..), .. }) => {
                 "another program has written there, too"
             }
-            Ask::Compare(Comparison { about: About::ReadOnly(_), .. }) => "its rights say that nobody writes it",
+            Ask::Compare(Comparison { about: AskAbout::ReadOnly(_), .. }) => "its rights say that nobody writes it",
             _ => return None,
         };
         Some(format!("{name} is not saved: {why}; Ctrl+S asks"))

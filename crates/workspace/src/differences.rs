@@ -4,12 +4,12 @@ use similar::{ChangeTag, DiffTag, TextDiff};
 use snarvel_core::changes::{Change, ChangeBuilder};
 use snarvel_core::text::Text;
 use snarvel_core::units::{Byte, Line, Span};
-use std::time::Duration;
+use snarvel_task::waits;
 
 /// A row of what differs.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub enum Row {
-    /// A line that stands in both, around what differs.
+    /// A line that is in both, around what differs.
     Same(String),
     /// A line of the first text only.
     Gone(String),
@@ -25,13 +25,10 @@ const AROUND: usize = 2;
 /// Larger texts are not compared line by line.
 const LARGEST: usize = 8 << 20;
 
-/// How long two texts are compared: after that what was found is good enough.
-const PATIENCE: Duration = Duration::from_millis(500);
-
 /// What differs from `first` to `second`, the same lines around it, and how many rows are of one of them only.
 pub fn rows(first: &Text, second: &Text) -> Vec<Row> {
     let [one, other] = [first, second].map(|text| part_to_compare(text, first, second));
-    let diff = TextDiff::configure().timeout(PATIENCE).diff_lines(one.as_str(), other.as_str());
+    let diff = TextDiff::configure().timeout(waits::COMPARISON).diff_lines(one.as_str(), other.as_str());
     let mut rows = Vec::new();
     let mut last_end = 0;
     for group in diff.grouped_ops(AROUND) {
@@ -117,7 +114,7 @@ pub fn change(first: &Text, second: &Text) -> Change {
         let to = text.line_span(text.line_of(end)).end;
         text.slice(Span::new(from, to)).into_owned()
     });
-    let diff = TextDiff::configure().timeout(PATIENCE).diff_lines(one.as_str(), other.as_str());
+    let diff = TextDiff::configure().timeout(waits::COMPARISON).diff_lines(one.as_str(), other.as_str());
     let old = |line: usize| from + line_start(&one, diff.old_slices(), line);
     // Between two stretches that are the same, what goes and what comes is one edit, in whatever order it is told.
     let (mut old_at, mut new_at) = (0, 0);

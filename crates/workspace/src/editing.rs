@@ -159,7 +159,7 @@ pub(crate) fn travel((buffer, view): (&mut Buffer, &mut View), way: snarvel_core
     view.place_cursors(buffer, way.cursors);
 }
 
-/// Back through the sets of cursors that stood before, the text as it is.
+/// Back through the sets of cursors that was before, the text as it is.
 pub fn cursors_undo((buffer, view): (&mut Buffer, &mut View), times: u32) -> Effects {
     buffer.history_mut().close_step();
     let mut steps = 0;

@@ -1,6 +1,6 @@
 //! Opening, saving, closing: what goes on with the files of buffers.
 
-use crate::ask::{About as AskAbout, Ask, Comparison, PendingExit};
+use crate::ask::{Ask, AskAbout, Comparison, PendingExit};
 use crate::buffer::saved::DiskStatus;
 use crate::buffer::{Buffer, Completeness, Origin};
 use crate::differences;
@@ -125,8 +125,10 @@ impl Workspace {
             None => "a new file".to_owned(),
             Some(_) => counted(buffer.text().real_line_count(), "line"),
         };
-        let said = buffer.warning.clone().unwrap_or_else(|| format!("{}: {what}", buffer.name()));
-        self.say(said);
+        // What went wrong with another file stays to be read.
+        let is_told = self.told.message.is_some();
+        let usual = (!is_told).then(|| format!("{}: {what}", buffer.name()));
+        buffer.warning.clone().or(usual).into_iter().for_each(|said| self.say(said));
         self.arrive(id);
     }
 

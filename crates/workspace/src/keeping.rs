@@ -1,7 +1,7 @@
 //! What keeps work safe: the journal of each text, work that was left behind, files that others change, what is kept between
 //! starts.
 
-use crate::ask::{About as AskAbout, Ask, Choice, Comparison};
+use crate::ask::{Ask, AskAbout, Choice, Comparison};
 use crate::buffer::saved::DiskStatus;
 use crate::buffer::{Buffer, Origin};
 use crate::differences;

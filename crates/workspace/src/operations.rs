@@ -60,11 +60,11 @@ impl Workspace {
         if let (Ok(_), Some(FileOperation::Rename(from, to))) = (&result, &done.what) {
             self.follow_rename(from, to);
         }
-        if let (Ok(_), Some(FileOperation::CreateFile(path))) = (&result, &done.what) {
-            self.told.notices.push(Notice::Created(path.clone()));
-        }
         let path = done.what.as_ref().map(|operation| operation.path().to_owned());
-        self.tell_operation(path, &result.unwrap_or_else(|why| why));
+        match (result, done.what) {
+            (Ok(_), Some(FileOperation::CreateFile(path))) => self.told.notices.push(Notice::Created(path)),
+            (result, _) => self.tell_operation(path, &result.unwrap_or_else(|why| why)),
+        }
         self.quit_after_the_last(done.then_quit);
     }
 

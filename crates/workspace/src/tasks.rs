@@ -217,7 +217,7 @@ impl Tasks {
     }
 
     /// The next event while a task is awaited; none once all of those have ended or were waited for long enough. Tasks are
-    /// awaited once: who asks again after that waits for what was started since.
+    /// awaited once: whoever asks again after that waits for what was started since.
     pub fn receive_awaited(&mut self) -> Option<Event> {
         let left = self.left_to_wait();
         if left.is_zero() {

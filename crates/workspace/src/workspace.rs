@@ -232,7 +232,7 @@ impl Workspace {
         buffer
     }
 
-    /// Shows `buffer` in the view with the keys, in the place of an empty text without a file, and behind the active one in the
+    /// Shows `buffer` in the view with the keys, in the place of an empty text without a file, and after the active one in the
     /// tab bar.
     pub fn show_buffer(&mut self, mut buffer: Buffer) -> BufferId {
         let id = buffer.id;

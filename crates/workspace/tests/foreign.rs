@@ -139,7 +139,7 @@ fn every_language_toggles_on_and_off() {
             assert!(message.contains("no comments"), "{}", language.name);
             continue;
         }
-        // No line reaches the column in which the first mark would have to stand.
+        // No line reaches the column in which the first mark would have to be.
         let is_narrow = language.fixed.as_ref().is_some_and(|fixed| fixed.column > 5);
         let first_mark = if is_narrow { language.line.get(1) } else { language.line.first() };
         let open = first_mark.unwrap_or_else(|| &language.block[0].open);

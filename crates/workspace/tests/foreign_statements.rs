@@ -37,7 +37,7 @@ fn is_sound(parser: &mut Parser, text: &str) -> bool {
 }
 
 /// Carries lines of every file down and up again; gives how many were carried, and how many of them
-/// left broken code behind or did not come back.
+/// left broken code after or did not come back.
 fn carried(language: &str, grammar: &tree_sitter::Language, files: Vec<PathBuf>) -> (usize, usize) {
     let mut parser = Parser::new();
     parser.set_language(grammar).unwrap();

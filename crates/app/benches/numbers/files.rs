@@ -3,7 +3,7 @@
 use super::{Row, best, folder};
 use snarvel_core::search::pattern::{Pattern, Query};
 use snarvel_files::folder::{Which, walk_in_background};
-use snarvel_files::search::{Ground, search_in_background};
+use snarvel_files::search::{SearchScope, search_in_background};
 use snarvel_task::Report;
 use std::collections::HashMap;
 use std::path::{Path, PathBuf};
@@ -24,8 +24,8 @@ fn walked(folder: &Path) -> usize {
 }
 
 /// How many hits are found.
-fn searched(pattern: &Arc<Pattern>, ground: Ground) -> usize {
-    let news = all(|sink| search_in_background(pattern, ground, sink));
+fn searched(pattern: &Arc<Pattern>, scope: SearchScope) -> usize {
+    let news = all(|sink| search_in_background(pattern, scope, sink));
     news.iter().flat_map(|news| &news.files).map(|file| file.hits.len()).sum()
 }
 
@@ -61,8 +61,8 @@ pub fn many_files(rows: &mut Vec<Row>) {
             bytes.map(|bytes| memchr::memmem::find_iter(&bytes, needle.as_bytes()).count()).sum::<usize>()
         };
         let ours = |(): &mut ()| {
-            let ground = Ground { folder: folder.clone(), open: HashMap::new() };
-            searched(pattern, ground)
+            let scope = SearchScope { folder: folder.clone(), open: HashMap::new() };
+            searched(pattern, scope)
         };
         let [floor, ours] = best(3, || (), bare, ours);
         let what = format!("find a literal in 20,000 files, {how}");

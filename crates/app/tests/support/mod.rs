@@ -143,7 +143,7 @@ impl Terminal {
         self
     }
 
-    /// Sends Esc and waits until that shows: together with a key behind it, it would be another key.
+    /// Sends Esc and waits until that shows: together with a key after it, it would be another key.
     pub fn escape(&self) -> &Terminal {
         let before = self.screen();
         self.keys(&["Escape"]).until("Esc to show", |screen| *screen != before)

@@ -81,13 +81,13 @@ impl<'a> ChangeBuilder<'a> {
         self.change.moves.push(Move { from: from.start, to, len: from.len() });
     }
 
-    /// Where `at`, which no edit so far lies behind, is after the change so far.
+    /// Where `at`, which no edit so far lies after, is after the change so far.
     #[must_use]
     pub fn now(&self, at: Byte) -> Byte {
         self.shift.of(at.max(self.reach))
     }
 
-    /// Reads the text that is changed: who asks it about places in their order shares what it has at hand.
+    /// Reads the text that is changed: whoever asks it about places in their order shares what it has at hand.
     pub fn reader(&mut self) -> &mut Reader<'a> {
         &mut self.reader
     }
@@ -116,7 +116,7 @@ impl<'a> ChangeBuilder<'a> {
 
 /// What was made along with a part of a change.
 #[derive(Debug)]
-pub struct Part<R> {
+pub struct BuiltPart<R> {
     /// What was made.
     pub made: R,
     /// How far the parts before it move what lies in it: places that the builder told are to be moved by that.
@@ -132,7 +132,7 @@ pub fn build_parallel<'t, R: Send>(
     text: &'t Text,
     len: usize,
     build: impl Fn(&mut ChangeBuilder<'t>, Range<usize>) -> R + Sync,
-) -> (Change, Vec<Part<R>>) {
+) -> (Change, Vec<BuiltPart<R>>) {
     let part = |range: Range<usize>| {
         let mut builder = ChangeBuilder::new(text);
         if len >= PARALLEL_THRESHOLD {
@@ -151,7 +151,7 @@ pub fn build_parallel<'t, R: Send>(
     let (mut whole, mut parts) = (Change::default(), Vec::new());
     let mut shift = Shift::default();
     for (builder, made) in halves {
-        parts.push(Part { made, shift });
+        parts.push(BuiltPart { made, shift });
         whole.append(builder.change, shift);
         shift.add(builder.shift);
     }
@@ -173,7 +173,7 @@ fn sort_moves(moves: &mut [Move]) {
 mod tests {
     use super::*;
 
-    /// Puts "é" in before each line of a long text and takes some bytes away behind that, `reach` of them on the line before
+    /// Puts "é" in before each line of a long text and takes some bytes away after that, `reach` of them on the line before
     /// the middle; the text it comes to, and where it says that each line begins.
     fn marked(lines: usize, reach: usize) -> (String, Vec<usize>) {
         let mut text = Text::from("abc\n".repeat(lines).as_str());

@@ -1,7 +1,7 @@
 //! The feed of changes of one text: numbered by revision, read by each subscriber at its own pace.
 //!
 //! A subscriber remembers the revision that it has seen and asks for what came after it. Nothing is taken out by reading. What
-//! is too old or too large is forgotten: a subscriber that is further behind is told so and takes the text as it is.
+//! is too old or too large is forgotten: a subscriber that is further after is told so and takes the text as it is.
 
 use super::Change;
 use std::collections::VecDeque;

@@ -9,18 +9,18 @@ pub mod feed;
 pub mod saved_diff;
 
 use crate::units::{Byte, Span};
-pub use builder::{ChangeBuilder, Part, build_parallel};
+pub use builder::{BuiltPart, ChangeBuilder, build_parallel};
 
-/// Where a position goes that stands exactly where text is put in.
+/// Where a position goes that is exactly where text is put in.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Bias {
     /// It stays before the new text.
     Before,
-    /// It goes behind the new text.
+    /// It goes after the new text.
     After,
 }
 
-/// One replacement. Its characters lie in the change's pool: what it removes, right behind that what it puts in, or the other
+/// One replacement. Its characters lie in the change's pool: what it removes, right after that what it puts in, or the other
 /// way round in a change that was turned round.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Edit {

@@ -27,7 +27,7 @@ struct Stretch {
 }
 
 impl Stretch {
-    /// How far places of the saved text are from those of the text behind it.
+    /// How far places of the saved text are from those of the text after it.
     fn shift(self) -> i64 {
         self.saved.end.0 as i64 - self.now.end.0 as i64
     }
@@ -123,7 +123,7 @@ impl SavedDiff {
         let mut merging =
             Merging { list: Vec::with_capacity(self.stretches.len() + change.edits().len()), open: None, grown: 0 };
         let mut old = std::mem::take(&mut self.stretches).into_iter().peekable();
-        // How far the places of the text are from those of the saved one, behind the stretches passed so far.
+        // How far the places of the text are from those of the saved one, after the stretches passed so far.
         let mut shift = 0i64;
         for edit in change.edits() {
             let now = edit.span();
@@ -179,7 +179,7 @@ impl SavedDiff {
         }
         let wide = |at: usize| self.widened(text, self.stretches[at]);
         let mut at = self.stretches.partition_point(|stretch| stretch.now.end < from);
-        // Lines that are gone are told of on the line behind; and what belongs to what is seen begins before it. But nobody
+        // Lines that are gone are told of on the line after; and what belongs to what is seen begins before it. But nobody
         // compares very much.
         let mut next: Option<Wide> = (at < self.stretches.len()).then(|| wide(at));
         while let Some(before) = at.checked_sub(1).map(wide)
@@ -323,7 +323,7 @@ struct Compared {
     same_before: usize,
     /// How many lines that were saved are gone.
     gone: usize,
-    /// How many stand in their place.
+    /// How many are in their place.
     come: usize,
 }
 

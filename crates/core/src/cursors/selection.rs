@@ -2,12 +2,12 @@
 
 use crate::units::{Byte, Cell, Direction, Span};
 
-/// A display column that a cursor would like to stand in; kept small, since there may be a million.
+/// A display column that a cursor would like to be in; kept small, since there may be a million.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct GoalColumn(u32);
 
 impl GoalColumn {
-    /// No wish: the column where it stands.
+    /// No wish: the column where it is.
     pub const NONE: GoalColumn = GoalColumn(u32::MAX);
 
     /// The wish for `cell`.

@@ -190,7 +190,7 @@ impl CursorSet {
         self.iter().map(|each| map_selection(each, &mut mapper, bias)).collect()
     }
 
-    /// The set with every end on a place where a caret can stand, at the end of the cluster around it.
+    /// The set with every end on a place where a caret can be, at the end of the cluster around it.
     #[must_use]
     pub fn snapped(self, text: &Text) -> CursorSet {
         let are_boundaries = split_in_two(self.list.len(), |part| {

@@ -150,7 +150,7 @@ pub struct NewStep {
     pub grouping: Grouping,
 }
 
-/// Changes to carry out, in order, and the set that stands afterwards.
+/// Changes to carry out, in order, and the set that is afterwards.
 #[derive(Debug)]
 pub struct Travel {
     /// The changes.
@@ -365,7 +365,7 @@ impl History {
         self.next()
     }
 
-    /// The step behind which the text is at `id`; none for the start.
+    /// The step after which the text is at `id`; none for the start.
     #[must_use]
     pub fn step(&self, id: StepId) -> Option<&Step> {
         self.steps.get(id.0)
@@ -407,7 +407,7 @@ impl History {
         std::iter::successors(self.steps.get(self.current.0), |step| self.steps.get(step.parent.0)).count()
     }
 
-    /// All steps ever made, oldest first, branches included, each with the place in the tree behind it.
+    /// All steps ever made, oldest first, branches included, each with the place in the tree after it.
     pub fn steps(&self) -> impl DoubleEndedIterator<Item = (StepId, &Step)> + ExactSizeIterator {
         self.steps.iter().enumerate().map(|(index, step)| (StepId(index), step))
     }
@@ -418,7 +418,7 @@ impl History {
         self.steps.get(id.0).is_some_and(|step| self.newest_child(step.parent) == Some(id))
     }
 
-    /// Where in the tree the text stands.
+    /// Where in the tree the text is.
     #[must_use]
     pub fn here(&self) -> StepId {
         self.current
@@ -430,7 +430,7 @@ impl History {
         self.saved
     }
 
-    /// Says that what stands now is about to be written.
+    /// Says that the text as it is now is about to be written.
     pub fn begin_save(&mut self) {
         self.close_step();
         self.saving = Some(self.current);
@@ -446,7 +446,7 @@ impl History {
         self.saving = None;
     }
 
-    /// Whether what stands now is what is being written.
+    /// Whether what is now is what is being written.
     #[must_use]
     pub fn is_being_saved(&self) -> bool {
         self.saving == Some(self.current)

@@ -2,7 +2,7 @@
 //!
 //! A line is scanned in the language that it begins in; where the table says that another one begins or ends, the
 //! scanner changes. Costs and refusals are those of [`Scanner`]. The rules: HTML Living Standard, 13.2.5 (the text of
-//! `style` and `script` ends at the next end tag, whatever stands before it); `CommonMark` 0.31, 4.5 (fences).
+//! `style` and `script` ends at the next end tag, whatever is before it); `CommonMark` 0.31, 4.5 (fences).
 
 use super::scanner::{Form, Kind, Scanner, State, Token};
 use super::{Embed, Language, by_name, detect, plain};
@@ -23,7 +23,7 @@ pub enum Found {
 pub struct Layer {
     outer: State,
     inner: Option<Inner>,
-    /// The rule whose opening tag has not ended yet, and what of the tag stands on the lines before.
+    /// The rule whose opening tag has not ended yet, and what of the tag is on the lines before.
     in_tag: Option<(usize, Arc<str>)>,
 }
 
@@ -97,7 +97,7 @@ impl Layers {
     }
 
     /// What the first line begins in, whose first character is `first`: code that the table says to lie inside markup
-    /// is taken for what it is where no markup stands before it.
+    /// is taken for what it is where no markup is before it.
     #[must_use]
     pub fn beginning(&self, first: Option<char>) -> Layer {
         let is_markup = first == Some('<');
@@ -114,7 +114,7 @@ impl Layers {
         self.has_fences || self.telltales.iter().any(|byte| memchr::memchr(*byte, line.as_bytes()).is_some())
     }
 
-    /// What comes behind `lines`, which begin in `layer`. Lines of code in which nothing else begins are passed over together.
+    /// What comes after `lines`, which begin in `layer`. Lines of code in which nothing else begins are passed over together.
     #[must_use]
     pub fn over(&self, lines: &str, layer: Layer) -> Layer {
         let is_plain = self.telltales.is_empty() && !self.has_fences;
@@ -304,18 +304,18 @@ impl Pass<'_> {
     }
 }
 
-/// The byte of `mark` that stands in the fewest lines: letters stand in most.
+/// The byte of `mark` that is in the fewest lines: letters are in most.
 fn telltale(mark: &[u8]) -> u8 {
     mark.iter().copied().find(|byte| !byte.is_ascii_alphanumeric()).or(mark.first().copied()).unwrap_or(b' ')
 }
 
-/// Whether what stands at `place` is no part of a longer name.
+/// Whether what is at `place` is no part of a longer name.
 fn begins_word(text: &str, place: usize) -> bool {
     let is_name = |c: char| c.is_alphanumeric() || matches!(c, '_' | '$' | '.');
     !text[place..].starts_with(is_name) || !text[..place].ends_with(is_name)
 }
 
-/// Whether what follows `before` stands behind a backslash that is none itself.
+/// Whether what follows `before` is after a backslash that is none itself.
 fn is_escaped(before: &str) -> bool {
     (before.len() - before.trim_end_matches('\\').len()) % 2 == 1
 }

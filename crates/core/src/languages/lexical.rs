@@ -1,6 +1,6 @@
 //! The syntax of a text as the scanner sees it, kept up to date with little work.
 //!
-//! States are remembered every so many bytes; after a change those behind it are forgotten and found again
+//! States are remembered every so many bytes; after a change those after it are forgotten and found again
 //! when somebody asks. Cost: O(what is asked for), plus one pass from the last state that is known, over [`REACH`] bytes
 //! at most: further on, the scanner begins anew at a line not far above, as if code began there.
 
@@ -107,7 +107,7 @@ pub struct Lexical {
     layers: Layers,
     /// By where their lines begin.
     known: Mutex<BTreeMap<Byte, (Line, Layer)>>,
-    /// The state before the line that was asked for last, or the one behind it: lines are mostly asked for
+    /// The state before the line that was asked for last, or the one after it: lines are mostly asked for
     /// in their order.
     last: Mutex<Option<(Line, Layer)>>,
 }
@@ -209,7 +209,7 @@ impl Syntax for LexicalView<'_> {
         }
         let holds = |part: &&Inside| part.span.start <= at && at < part.span.end;
         let inside = self.inside(self.text.line_of(at));
-        // A caret behind the last byte of a language still types in it, unless another one begins there.
+        // A caret after the last byte of a language still types in it, unless another one begins there.
         let behind = |part: &&Inside| part.span.start < at && at == part.span.end;
         let part = inside.iter().find(holds).or_else(|| inside.iter().find(behind));
         part.map_or_else(|| self.lexical.language().clone(), |part| part.language.clone())

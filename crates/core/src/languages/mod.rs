@@ -39,11 +39,11 @@ pub enum Escape {
     /// Not at all.
     #[default]
     None,
-    /// Behind a backslash.
+    /// After a backslash.
     Backslash,
     /// Written twice.
     Doubled,
-    /// Behind a backtick.
+    /// After a backtick.
     Backtick,
 }
 
@@ -91,10 +91,11 @@ pub struct StringForm {
     /// Whether it opens only where a value may begin.
     #[serde(default)]
     pub begins_value: bool,
-    /// What stands around code inside it: quotes there do not end it, where the code ends on the same line.
+    /// What is around code inside it: quotes there do not end it, where the code ends on the same line.
     #[serde(default)]
-    pub holes: Vec<BlockMarks>,
-    /// Whether it is a comment in truth (long brackets behind a comment mark).
+    #[serde(alias = "holes")]
+    pub interpolations: Vec<BlockMarks>,
+    /// Whether it is a comment in truth (long brackets after a comment mark).
     #[serde(default)]
     pub comment: bool,
 }
@@ -103,19 +104,19 @@ pub struct StringForm {
 #[derive(Clone, Debug, Default, Deserialize, PartialEq, Eq)]
 #[serde(default, deny_unknown_fields)]
 pub struct Structure {
-    /// Words that open a deeper block wherever they stand.
+    /// Words that open a deeper block wherever they are.
     pub opens: Vec<String>,
     /// Words that open one only as the first of their line.
     pub opens_first: Vec<String>,
     /// Words that close one.
     pub closes: Vec<String>,
-    /// First words of labels: they stand like statements, what follows them is one deeper.
+    /// First words of labels: they are like statements, what follows them is one deeper.
     pub labels: Vec<String>,
-    /// First words of labels that stand as deep as the line that opens their block.
+    /// First words of labels that are as deep as the line that opens their block.
     pub outer_labels: Vec<String>,
-    /// Words that, alone on their line, begin a clause whose parts stand one deeper, up to the body.
+    /// Words that, alone on their line, begin a clause whose parts are one deeper, up to the body.
     pub clauses: Vec<String>,
-    /// What begins lines that stand wherever their author wants them.
+    /// What begins lines that are wherever their author wants them.
     pub directive: String,
 }
 
@@ -150,7 +151,7 @@ pub struct Embed {
 #[derive(Clone, Debug, Deserialize, PartialEq, Eq)]
 #[serde(deny_unknown_fields)]
 pub struct Language {
-    /// Its name in settings, commands and on the footline: lower case.
+    /// Its name in settings, commands and on the status line: lower case.
     pub name: String,
     /// Its name as people write it.
     pub title: String,
@@ -169,7 +170,7 @@ pub struct Language {
     /// Marks of block comments: the first pair is the one put on.
     #[serde(default)]
     pub block: Vec<BlockMarks>,
-    /// Marks for what stands between tags, where the grammar shows tags among the code.
+    /// Marks for what is between tags, where the grammar shows tags among the code.
     #[serde(default)]
     pub children: Option<BlockMarks>,
     /// Whether block comments nest.
@@ -197,7 +198,7 @@ pub struct Language {
     /// Whether a backslash outside strings takes the next character's meaning away.
     #[serde(default)]
     pub backslash_in_code: bool,
-    /// Whether `/…/` is a literal where an operand may stand.
+    /// Whether `/…/` is a literal where an operand may be.
     #[serde(default)]
     pub regex: bool,
     /// Characters that belong to words beside letters, digits and `_`.
@@ -218,7 +219,7 @@ pub struct Language {
     /// By what a line's depth can be told from the lines around it; none where it cannot.
     #[serde(default)]
     pub structure: Option<Structure>,
-    /// The operator that joins two string literals; empty when they only stand side by side; none when the
+    /// The operator that joins two string literals; empty when they only are side by side; none when the
     /// language has no such thing.
     #[serde(default)]
     pub concatenation: Option<String>,
@@ -251,7 +252,7 @@ impl Language {
         self.keywords.contains(word) || (self.any_case && self.keywords.contains(&word.to_ascii_uppercase()))
     }
 
-    /// The language of what stands between tags in its code: only the marks are others. None where it has no such thing.
+    /// The language of what is between tags in its code: only the marks are others. None where it has no such thing.
     #[must_use]
     pub fn between_tags(&self) -> Option<Language> {
         let marks = self.children.clone()?;
@@ -284,7 +285,7 @@ impl Language {
         crate::text::words::WordRule { extra: &self.words, apostrophe_joins: self.prose }
     }
 
-    /// The marks as the footline shows them: `// /* */`.
+    /// The marks as the status line shows them: `// /* */`.
     #[must_use]
     pub fn marks(&self) -> String {
         let line = self.line.first().cloned();

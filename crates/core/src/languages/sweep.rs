@@ -30,11 +30,11 @@ pub(super) struct Sweep<'a> {
 }
 
 /// What was made of some of the lines.
-struct Part<R> {
+struct SweptPart<R> {
     range: Range<usize>,
     begun: Layer,
     made: Vec<R>,
-    /// The state before the line behind them.
+    /// The state before the line after them.
     behind: Layer,
 }
 
@@ -98,7 +98,7 @@ impl Sweep<'_> {
         })
     }
 
-    fn part<R>(self, range: Range<usize>, begun: Layer, see: &impl Fn(Seen) -> (R, Option<Layer>)) -> Part<R> {
+    fn part<R>(self, range: Range<usize>, begun: Layer, see: &impl Fn(Seen) -> (R, Option<Layer>)) -> SweptPart<R> {
         let (mut reader, mut made) = (Reader::new(self.text), Vec::with_capacity(range.len()));
         let (mut state, mut at) = (begun.clone(), None);
         for block in self.within(range.clone()) {
@@ -116,7 +116,7 @@ impl Sweep<'_> {
         let behind = self.within(range.end..usize::MAX).next().map_or_else(Layer::default, |next| {
             self.layers.onward(&mut reader, state, [at.unwrap_or(next.start), next.start])
         });
-        Part { range, begun, made, behind }
+        SweptPart { range, begun, made, behind }
     }
 }
 

@@ -1,4 +1,4 @@
-//! Search: literals and patterns in a rope, what a hit stands in, and what is put in its place.
+//! Search: literals and patterns in a rope, what a hit is in, and what is put in its place.
 //!
 //! [`literal`] walks the places of a literal without copying the text; [`pattern`] is what a person looks for, with its
 //! switches; [`replacement`] is what comes in the place of a hit.

@@ -1,6 +1,6 @@
 //! What a person looks for: a literal or a regular expression, with case and whole words.
 //!
-//! Expressions have the syntax of the `regex` crate. `^` and `$` stand at line edges, `.` is nothing of a line end, and
+//! Expressions have the syntax of the `regex` crate. `^` and `$` are at line edges, `.` is nothing of a line end, and
 //! `\n` is any line end, LF or CR LF. Hits do not overlap; an expression may find places without any text.
 //!
 //! Cost: a literal is one pass of memmem. An expression that can find no line end is looked for stretch by stretch; any
@@ -25,7 +25,7 @@ use std::ops::Range;
 /// How what is typed is read.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
 pub enum Form {
-    /// As it stands.
+    /// As it is.
     #[default]
     Literal,
     /// As a regular expression.
@@ -169,7 +169,7 @@ impl Pattern {
         Span::new(from, end.min(within.end))
     }
 
-    /// Where the search is to go on behind `stretch`, which had `hits`: a literal over lines may reach out of it.
+    /// Where the search is to go on after `stretch`, which had `hits`: a literal over lines may reach out of it.
     #[must_use]
     pub fn behind(stretch: Span, hits: &[Span]) -> Byte {
         hits.last().map_or(stretch.end, |last| last.end.max(stretch.end))
@@ -303,7 +303,7 @@ fn escaped(literal: &str) -> String {
     out
 }
 
-/// An expression with each line end in it as any line end, and whether an upper-case letter stands in it.
+/// An expression with each line end in it as any line end, and whether an upper-case letter is in it.
 fn read(expression: &str) -> Result<(String, bool), Box<regex_syntax::Error>> {
     let tree = ast::parse::Parser::new().parse(expression).map_err(|error| Box::new(error.into()))?;
     let letters = ast::visit(&tree, Letters::default()).unwrap_or_default();

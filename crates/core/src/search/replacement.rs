@@ -1,6 +1,6 @@
 //! What comes in the place of a hit.
 //!
-//! Behind a literal it stands as it was typed. Behind an expression `$1` and `${name}` are its groups (`$0` the whole
+//! After a literal it is as it was typed. After an expression `$1` and `${name}` are its groups (`$0` the whole
 //! hit), `$$` a dollar sign, `\n` a line end, `\t` a tab, `\\` a backslash; `\u` and `\l` change the case of the next
 //! letter, `\U` and `\L` that of all up to `\E`.
 
@@ -12,11 +12,11 @@ use crate::units::Span;
 /// What comes in the place of a hit, ready to be put in.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Replacement {
-    parts: Vec<Part>,
+    parts: Vec<ReplacementPart>,
 }
 
 #[derive(Clone, Debug, PartialEq, Eq)]
-enum Part {
+enum ReplacementPart {
     Text(String),
     LineEnd,
     Group(usize),
@@ -40,18 +40,18 @@ impl Replacement {
     /// A group that the pattern does not have, an escape that is none.
     pub fn new(typed: &str, pattern: &Pattern) -> Result<Replacement, String> {
         if pattern.wish().form == Form::Literal {
-            return Ok(Replacement { parts: vec![Part::Text(typed.to_owned())] });
+            return Ok(Replacement { parts: vec![ReplacementPart::Text(typed.to_owned())] });
         }
         let mut parts = Vec::new();
         let mut rest = typed;
         while let Some(at) = rest.find(['$', '\\']) {
-            parts.push(Part::Text(rest[..at].to_owned()));
+            parts.push(ReplacementPart::Text(rest[..at].to_owned()));
             let (part, behind) = special(&rest[at..], pattern)?;
             parts.push(part);
             rest = behind;
         }
-        parts.push(Part::Text(rest.to_owned()));
-        parts.retain(|part| *part != Part::Text(String::new()));
+        parts.push(ReplacementPart::Text(rest.to_owned()));
+        parts.retain(|part| *part != ReplacementPart::Text(String::new()));
         Ok(Replacement { parts })
     }
 
@@ -62,10 +62,10 @@ impl Replacement {
         let (mut all, mut next) = (None, None);
         for part in &self.parts {
             let text = match part {
-                Part::Text(text) => text.as_str(),
-                Part::LineEnd => line_end.as_str(),
-                Part::Group(index) => groups.get(*index).copied().flatten().unwrap_or(""),
-                Part::Turn(turn) => {
+                ReplacementPart::Text(text) => text.as_str(),
+                ReplacementPart::LineEnd => line_end.as_str(),
+                ReplacementPart::Group(index) => groups.get(*index).copied().flatten().unwrap_or(""),
+                ReplacementPart::Turn(turn) => {
                     match turn {
                         Turn::NextUpper | Turn::NextLower => next = Some(*turn),
                         Turn::Upper | Turn::Lower => all = Some(*turn),
@@ -95,7 +95,7 @@ impl Replacement {
                 builder.replace(hit, with);
             }
         };
-        if self.parts.iter().any(|part| matches!(part, Part::Group(_))) {
+        if self.parts.iter().any(|part| matches!(part, ReplacementPart::Group(_))) {
             pattern.each_with_groups(text, hits, |hit, groups| {
                 if !groups.is_empty() {
                     put(hit, &self.of(groups, line_end));
@@ -109,22 +109,22 @@ impl Replacement {
     }
 }
 
-/// What begins at a `$` or `\`, and what stands behind it.
-fn special<'a>(rest: &'a str, pattern: &Pattern) -> Result<(Part, &'a str), String> {
+/// What begins at a `$` or `\`, and what is after it.
+fn special<'a>(rest: &'a str, pattern: &Pattern) -> Result<(ReplacementPart, &'a str), String> {
     let mut characters = rest.chars();
     let first = characters.next();
     let second = characters.next();
     let behind = characters.as_str();
     if first == Some('\\') {
         let part = match second {
-            Some('n') => Part::LineEnd,
-            Some('t') => Part::Text("\t".to_owned()),
-            Some(c @ ('\\' | '$')) => Part::Text(c.to_string()),
-            Some('u') => Part::Turn(Turn::NextUpper),
-            Some('l') => Part::Turn(Turn::NextLower),
-            Some('U') => Part::Turn(Turn::Upper),
-            Some('L') => Part::Turn(Turn::Lower),
-            Some('E') => Part::Turn(Turn::End),
+            Some('n') => ReplacementPart::LineEnd,
+            Some('t') => ReplacementPart::Text("\t".to_owned()),
+            Some(c @ ('\\' | '$')) => ReplacementPart::Text(c.to_string()),
+            Some('u') => ReplacementPart::Turn(Turn::NextUpper),
+            Some('l') => ReplacementPart::Turn(Turn::NextLower),
+            Some('U') => ReplacementPart::Turn(Turn::Upper),
+            Some('L') => ReplacementPart::Turn(Turn::Lower),
+            Some('E') => ReplacementPart::Turn(Turn::End),
             Some(other) => return Err(format!("\\{other} is no escape: \\n \\t \\\\ \\$ \\u \\l \\U \\L \\E are")),
             None => return Err("a backslash stands at the end: \\\\ is one".to_owned()),
         };
@@ -132,23 +132,23 @@ fn special<'a>(rest: &'a str, pattern: &Pattern) -> Result<(Part, &'a str), Stri
     }
     let numbered = |digits: &str| {
         let index = digits.parse::<usize>().ok().filter(|&index| index <= pattern.groups());
-        index.map(Part::Group).ok_or_else(|| format!("the pattern has no group {digits}"))
+        index.map(ReplacementPart::Group).ok_or_else(|| format!("the pattern has no group {digits}"))
     };
     match second {
-        Some('$') => Ok((Part::Text("$".to_owned()), behind)),
+        Some('$') => Ok((ReplacementPart::Text("$".to_owned()), behind)),
         Some('{') => {
             let (name, behind) = behind.split_once('}').ok_or("the } of ${ is missing")?;
             if !name.is_empty() && name.bytes().all(|byte| byte.is_ascii_digit()) {
                 return Ok((numbered(name)?, behind));
             }
             let index = pattern.group(name).ok_or_else(|| format!("the pattern has no group {name:?}"))?;
-            Ok((Part::Group(index), behind))
+            Ok((ReplacementPart::Group(index), behind))
         }
         Some('0'..='9') => {
             let digits = rest[1..].find(|c: char| !c.is_ascii_digit()).map_or(&rest[1..], |end| &rest[1..=end]);
             Ok((numbered(digits)?, &rest[1 + digits.len()..]))
         }
-        _ => Ok((Part::Text("$".to_owned()), &rest[1..])),
+        _ => Ok((ReplacementPart::Text("$".to_owned()), &rest[1..])),
     }
 }
 

@@ -4,7 +4,7 @@
 //! A text keeps the anchors of the long line that was asked about last. They are shared by its clones, and what lies before
 //! an edit stays known. Cost: the first question about a place walks to it once; later ones walk [`STRIDE`] bytes at most.
 
-use super::cells::{Place, TabWidth};
+use super::cells::{CellPlace, TabWidth};
 use crate::units::{Byte, Span};
 use std::sync::{Arc, Mutex, PoisonError};
 
@@ -16,15 +16,15 @@ const NEAR: usize = 1 << 10;
 
 /// The known places of one line.
 #[derive(Clone, Debug, Default)]
-pub(super) struct Known {
+pub(super) struct KnownColumns {
     pub(super) tabs: Option<TabWidth>,
     pub(super) line: Span,
-    pub(super) places: Vec<Place>,
+    pub(super) places: Vec<CellPlace>,
 }
 
 /// What a text knows of its long line.
 #[derive(Clone, Debug, Default)]
-pub(super) struct Anchors(pub(super) Arc<Mutex<Known>>);
+pub(super) struct Anchors(pub(super) Arc<Mutex<KnownColumns>>);
 
 impl Anchors {
     /// What stays known when the text is changed from `start` on and grows by `added` bytes.

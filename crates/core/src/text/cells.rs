@@ -1,4 +1,4 @@
-//! Display cells: how wide a cluster is, and what stands at a display column.
+//! Display cells: how wide a cluster is, and what is at a display column.
 //!
 //! East Asian wide characters (Unicode UAX #11), flags and joined emoji take 2 cells, a base with its marks
 //! as many as the base, a mark without a base 1. A tab reaches to the next stop. What a terminal must not
@@ -43,7 +43,7 @@ pub fn chip(cluster: &str) -> Option<String> {
     }
 }
 
-/// Characters of the general categories Cc and Cf that stand alone, and the line separators.
+/// Characters of the general categories Cc and Cf that are alone, and the line separators.
 fn is_invisible(code: u32) -> bool {
     matches!(code,
         0x80..=0x9F | 0xAD | 0x61C | 0x180E | 0x200B..=0x200F | 0x2028..=0x202E | 0x2060..=0x206F
@@ -67,9 +67,9 @@ pub fn cluster_cells(cluster: &str, from: Cell, tabs: TabWidth) -> u32 {
     }
 }
 
-/// A place on a line and the display column it stands in.
+/// A place on a line and the display column it is in.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub struct Place {
+pub struct CellPlace {
     /// Where.
     pub at: Byte,
     /// Its column.
@@ -77,16 +77,16 @@ pub struct Place {
 }
 
 /// Each cluster of a line: where it begins, in which column, and its characters.
-pub fn places(content: &str, start: Byte, tabs: TabWidth) -> impl Iterator<Item = (Place, &str)> {
-    places_from(content, Place { at: start, cell: Cell(0) }, tabs)
+pub fn places(content: &str, start: Byte, tabs: TabWidth) -> impl Iterator<Item = (CellPlace, &str)> {
+    places_from(content, CellPlace { at: start, cell: Cell(0) }, tabs)
 }
 
 /// The same for the part of a line that begins with `first`.
-pub fn places_from(content: &str, first: Place, tabs: TabWidth) -> impl Iterator<Item = (Place, &str)> {
+pub fn places_from(content: &str, first: CellPlace, tabs: TabWidth) -> impl Iterator<Item = (CellPlace, &str)> {
     let (start, mut cell, mut offset) = (first.at, first.cell, 0);
     std::iter::from_fn(move || {
         let cluster = first_cluster(&content[offset..])?;
-        let place = Place { at: start + offset, cell };
+        let place = CellPlace { at: start + offset, cell };
         offset += cluster.len();
         cell = cell + cluster_cells(cluster, cell, tabs);
         Some((place, cluster))

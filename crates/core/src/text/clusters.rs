@@ -1,4 +1,4 @@
-//! Grapheme clusters (Unicode UAX #29, extended): the only places where a caret can stand.
+//! Grapheme clusters (Unicode UAX #29, extended): the only places where a caret can be.
 //!
 //! A CR LF pair is one cluster. Cost of a step: O(log n) and the length of the cluster.
 
@@ -44,7 +44,7 @@ impl Text {
         }
     }
 
-    /// Whether a caret can stand at all of `places`, which come in ascending order. Cost: little for each beside the
+    /// Whether a caret can be at all of `places`, which come in ascending order. Cost: little for each beside the
     /// one before it, where the text around is ASCII.
     #[must_use]
     pub fn are_boundaries(&self, mut places: impl Iterator<Item = Byte>) -> bool {
@@ -62,7 +62,7 @@ impl Text {
         })
     }
 
-    /// Whether a caret can stand at `at`.
+    /// Whether a caret can be at `at`.
     #[must_use]
     pub fn is_boundary(&self, at: Byte) -> bool {
         if at.0 == 0 || at >= self.end() {
@@ -80,7 +80,7 @@ impl Text {
         self.ask(at)
     }
 
-    /// `at` itself if a caret can stand there, else the end of the cluster around it.
+    /// `at` itself if a caret can be there, else the end of the cluster around it.
     ///
     /// # Panics
     /// If `at` is past the end.
@@ -94,7 +94,7 @@ impl Text {
         at
     }
 
-    /// `at` itself if a caret can stand there, else the start of the cluster around it.
+    /// `at` itself if a caret can be there, else the start of the cluster around it.
     #[must_use]
     pub fn snap_back(&self, at: Byte) -> Byte {
         let mut at = at;

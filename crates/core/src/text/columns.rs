@@ -3,8 +3,8 @@
 //! Cost: what is walked of the line, [`STRIDE`] bytes at most where its anchors are known.
 
 use super::Text;
-use super::anchors::{Known, STRIDE};
-use super::cells::{Place, TabWidth, are_plain, cluster_cells, places_from, width};
+use super::anchors::{KnownColumns, STRIDE};
+use super::cells::{CellPlace, TabWidth, are_plain, cluster_cells, places_from, width};
 use super::reader::Reader;
 use crate::units::{Byte, Cell, Line, Span};
 use std::sync::PoisonError;
@@ -49,26 +49,26 @@ impl Text {
     /// The place of `line` at column `wanted`: before a tab or wide cluster that covers it, at the end of a
     /// line that is shorter.
     #[must_use]
-    pub fn place_at(&self, line: Line, wanted: Cell, tabs: TabWidth) -> Place {
+    pub fn place_at(&self, line: Line, wanted: Cell, tabs: TabWidth) -> CellPlace {
         let whole = self.content_span(line);
         let from = match whole.len() > STRIDE {
             true => self.anchor(whole, tabs, |place| place.cell <= wanted),
-            false => Place { at: whole.start, cell: Cell(0) },
+            false => CellPlace { at: whole.start, cell: Cell(0) },
         };
-        // The next known place lies behind what is wanted.
+        // The next known place lies after what is wanted.
         let span = Span::new(from.at, self.snap_forward((from.at + 2 * STRIDE).min(whole.end)));
         let wanted_here = (wanted.0 - from.cell.0) as usize;
         // With the byte in that column, lest a mark combine with the one before.
         let looked_at = span.len().min(wanted_here.saturating_add(1));
         if self.is_plain_in(Span::new(span.start, span.start + looked_at)) {
             let cells = looked_at.min(wanted_here);
-            return Place { at: span.start + cells, cell: from.cell + cells as u32 };
+            return CellPlace { at: span.start + cells, cell: from.cell + cells as u32 };
         }
         let content = self.slice(span);
         let mut last = from;
         for (place, cluster) in places_from(&content, from, tabs) {
             let behind =
-                Place { at: place.at + cluster.len(), cell: place.cell + cluster_cells(cluster, place.cell, tabs) };
+                CellPlace { at: place.at + cluster.len(), cell: place.cell + cluster_cells(cluster, place.cell, tabs) };
             if behind.cell > wanted {
                 return place;
             }
@@ -78,11 +78,11 @@ impl Text {
     }
 
     /// The last known place of the long line with the content `line` that `is_before` holds for.
-    fn anchor(&self, line: Span, tabs: TabWidth, is_before: impl Fn(Place) -> bool) -> Place {
+    fn anchor(&self, line: Span, tabs: TabWidth, is_before: impl Fn(CellPlace) -> bool) -> CellPlace {
         let mut known = self.anchors.0.lock().unwrap_or_else(PoisonError::into_inner);
-        let start = Place { at: line.start, cell: Cell(0) };
+        let start = CellPlace { at: line.start, cell: Cell(0) };
         if known.tabs != Some(tabs) || known.line != line {
-            *known = Known { tabs: Some(tabs), line, places: Vec::new() };
+            *known = KnownColumns { tabs: Some(tabs), line, places: Vec::new() };
         }
         let found = known.places.partition_point(|place| is_before(*place));
         let mut last = found.checked_sub(1).map_or(start, |at| known.places[at]);
@@ -96,18 +96,18 @@ impl Text {
         last
     }
 
-    /// The place about a stride behind `from`, if the line reaches that far.
-    fn next_anchor(&self, from: Place, end: Byte, tabs: TabWidth) -> Option<Place> {
+    /// The place about a stride after `from`, if the line reaches that far.
+    fn next_anchor(&self, from: CellPlace, end: Byte, tabs: TabWidth) -> Option<CellPlace> {
         let wanted = from.at + STRIDE;
         if wanted >= end {
             return None;
         }
         let at = self.snap_back(wanted).max(from.at);
-        (at > from.at).then(|| Place { at, cell: self.walked(from, at, tabs) })
+        (at > from.at).then(|| CellPlace { at, cell: self.walked(from, at, tabs) })
     }
 
     /// The column of `at`, walking from `from`.
-    fn walked(&self, from: Place, at: Byte, tabs: TabWidth) -> Cell {
+    fn walked(&self, from: CellPlace, at: Byte, tabs: TabWidth) -> Cell {
         let between = Span::new(from.at, at);
         if self.is_plain_in(between) {
             return from.cell + between.len() as u32;
@@ -130,13 +130,13 @@ impl Reader<'_> {
     }
 
     /// [`Text::place_at`].
-    pub fn place_at(&mut self, line: Line, wanted: Cell, tabs: TabWidth) -> Place {
+    pub fn place_at(&mut self, line: Line, wanted: Cell, tabs: TabWidth) -> CellPlace {
         let whole = self.content_span(line);
         // With the byte in that column, lest a mark combine with the one before.
         let looked_at = whole.len().min((wanted.0 as usize).saturating_add(1));
         if self.is_plain_in(Span::new(whole.start, whole.start + looked_at)) {
             let cells = looked_at.min(wanted.0 as usize);
-            return Place { at: whole.start + cells, cell: Cell(cells as u32) };
+            return CellPlace { at: whole.start + cells, cell: Cell(cells as u32) };
         }
         self.text().place_at(line, wanted, tabs)
     }
@@ -159,7 +159,7 @@ mod tests {
 
     /// The column by walking the whole line.
     fn plainly(text: &Text, at: Byte) -> Cell {
-        text.walked(Place { at: text.line_start(text.line_of(at)), cell: Cell(0) }, at, TABS)
+        text.walked(CellPlace { at: text.line_start(text.line_of(at)), cell: Cell(0) }, at, TABS)
     }
 
     #[test]

@@ -26,7 +26,7 @@ impl LineEnd {
         }
     }
 
-    /// Its name as the footline shows it.
+    /// Its name as the status line shows it.
     #[must_use]
     pub fn name(self) -> &'static str {
         match self {

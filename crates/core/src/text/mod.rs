@@ -108,7 +108,7 @@ impl Text {
         self.len() == 0
     }
 
-    /// The place behind the last byte.
+    /// The place after the last byte.
     #[must_use]
     pub fn end(&self) -> Byte {
         Byte(self.len())
@@ -140,7 +140,7 @@ impl Text {
         self.line_count() - usize::from(dropped)
     }
 
-    /// Whether `line` is the empty one after a final line end, on which a caret can stand but which no
+    /// Whether `line` is the empty one after a final line end, on which a caret can be but which no
     /// line verb moves.
     #[must_use]
     pub fn is_after_final_end(&self, line: Line) -> bool {
@@ -280,13 +280,13 @@ impl Text {
         chunk.text[..at - chunk.start].chars().next_back()
     }
 
-    /// Whether `word` stands at `at`.
+    /// Whether `word` is at `at`.
     #[must_use]
     pub fn has_at(&self, at: Byte, word: &str) -> bool {
         at <= self.end() && self.rope.bytes_at(at.0).take(word.len()).eq(word.bytes())
     }
 
-    /// Puts `piece` behind the end. What was cloned before stays as it is.
+    /// Puts `piece` after the end. What was cloned before stays as it is.
     ///
     /// Cost: linear in the piece, O(log n) in the text.
     pub fn push(&mut self, piece: &str) {
@@ -329,7 +329,7 @@ impl Text {
     fn rebuild(&mut self, change: &Change) {
         let edits = change.edits();
         let parts = split_in_two(edits.len(), |part| {
-            // What the last edit of the first half removes is removed there, and all behind it is of the second.
+            // What the last edit of the first half removes is removed there, and all after it is of the second.
             let end_before = |index: usize| index.checked_sub(1).map_or(Byte(0), |before| edits[before].end());
             let end = if part.end == edits.len() { self.end() } else { end_before(part.end) };
             self.rebuilt(change, &edits[part.clone()], Span::new(end_before(part.start), end))

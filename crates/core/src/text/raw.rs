@@ -17,7 +17,7 @@ pub fn stand_in(byte: u8) -> char {
     char::from_u32(FIRST + u32::from(byte) - 0x80).unwrap_or(char::REPLACEMENT_CHARACTER)
 }
 
-/// The byte that `character` stands in for.
+/// The byte that `character` is in for.
 #[must_use]
 pub fn byte_of(character: char) -> Option<u8> {
     let code = u32::from(character);

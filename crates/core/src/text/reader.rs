@@ -13,19 +13,19 @@ const NEAR: usize = 4 << 10;
 const NEAR_TIMES: usize = 4;
 
 /// Reads a text. What it says is what [`Text`] says; the cost of a question is O(1) where it is near the one before and
-/// behind it, and that of the same question to the text elsewhere.
+/// after it, and that of the same question to the text elsewhere.
 pub struct Reader<'a> {
     text: &'a Text,
-    /// The pieces behind the one at hand, once somebody has gone on to them.
+    /// The pieces after the one at hand, once somebody has gone on to them.
     pieces: Option<Chunks<'a>>,
     piece: Chunk<'a>,
     /// The line of the first byte of the piece, where it is known.
     line: Option<usize>,
     /// Whether somebody asks for lines: then they are counted along the way.
     counts: bool,
-    /// How many line feeds stand in the piece, once that is counted.
+    /// How many line feeds are in the piece, once that is counted.
     feeds: Option<usize>,
-    /// Where line feeds stand in the piece, once somebody has asked more than once.
+    /// Where line feeds are in the piece, once somebody has asked more than once.
     breaks: Vec<u32>,
     knows_breaks: bool,
     is_asked: bool,
@@ -189,7 +189,7 @@ impl<'a> Reader<'a> {
         self.piece
     }
 
-    /// Hands the lines of `span`, with their line ends, and the place behind them to `see`, in order: as many together as lie
+    /// Hands the lines of `span`, with their line ends, and the place after them to `see`, in order: as many together as lie
     /// in one piece of memory, one that lies across pieces by itself.
     ///
     /// Cost: linear in the bytes; what lies in one piece is not copied.
@@ -263,12 +263,12 @@ impl<'a> Reader<'a> {
         *self.line.get_or_insert_with(|| self.text.rope.byte_to_line(start))
     }
 
-    /// Whether somebody has asked about the piece before: then it is worth while to know where its line feeds stand.
+    /// Whether somebody has asked about the piece before: then it is worth while to know where its line feeds are.
     fn is_asked_again(&mut self) -> bool {
         std::mem::replace(&mut self.is_asked, true)
     }
 
-    /// How many line feeds stand in the piece.
+    /// How many line feeds are in the piece.
     fn feeds(&mut self) -> usize {
         let piece = self.piece.text.as_bytes();
         *self.feeds.get_or_insert_with(|| memchr::memchr_iter(b'\n', piece).count())
@@ -283,18 +283,18 @@ impl<'a> Reader<'a> {
         &self.breaks
     }
 
-    /// Where in the piece its `index`th line feed stands.
+    /// Where in the piece its `index`th line feed is.
     fn break_at(&mut self, index: usize) -> Option<usize> {
         self.breaks().get(index).map(|&at| at as usize)
     }
 }
 
-/// The place behind the first line end of `text`, or its end.
+/// The place after the first line end of `text`, or its end.
 fn behind_first_line(text: &str) -> usize {
     memchr::memchr(b'\n', text.as_bytes()).map_or(text.len(), |at| at + 1)
 }
 
-/// The place behind the last line end of `text`, or its start.
+/// The place after the last line end of `text`, or its start.
 fn behind_last_line(text: &str) -> usize {
     memchr::memrchr(b'\n', text.as_bytes()).map_or(0, |at| at + 1)
 }

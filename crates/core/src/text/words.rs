@@ -60,7 +60,7 @@ impl WordRule<'_> {
     }
 }
 
-/// Combining marks: a mark that stands alone counts as part of a word (UAX #29, WB4).
+/// Combining marks: a mark that is alone counts as part of a word (UAX #29, WB4).
 fn is_mark(character: char) -> bool {
     unicode_width::UnicodeWidthChar::width(character) == Some(0) && !character.is_control()
 }
@@ -159,7 +159,7 @@ impl Text {
         let bytes = chunk.text.as_bytes().get(start - chunk.start.0..span.end.0 + 2 - chunk.start.0)?;
         let [_, before, inner @ .., behind, _] = bytes else { return None };
         let (first, last) = (*inner.first()?, *inner.last()?);
-        // A mark may combine with what stands before it, and an apostrophe may join.
+        // A mark may combine with what is before it, and an apostrophe may join.
         let is_plain = |byte: u8| byte.is_ascii() && byte != b'\'' && byte != b'\r';
         if !bytes.iter().all(|byte| is_plain(*byte)) {
             return None;

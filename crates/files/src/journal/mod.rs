@@ -88,7 +88,7 @@ impl Journals {
         self.orders.send(JournalOrder::Transaction { parts: parts.collect() });
     }
 
-    /// Waits until everything that was handed over stands in its file, on the disk.
+    /// Waits until everything that was handed over is in its file, on the disk.
     pub fn flush(&self) {
         let (done, wait): (_, Receiver<()>) = channel();
         self.orders.send(JournalOrder::Flush(done));
@@ -96,7 +96,7 @@ impl Journals {
         let _ = wait.recv();
     }
 
-    /// Waits until what was handed over stands in its files, so that the end of this program does not take it: for `longest`
+    /// Waits until what was handed over is in its files, so that the end of this program does not take it: for `longest`
     /// at most, and not at all while what an earlier call gave up waiting for is still not there, so that a disk that stalls
     /// holds nobody up twice. A whole text waits for the next flush and is not waited for. Says whether all is there.
     #[must_use]
@@ -146,7 +146,7 @@ impl Journal {
         self.orders.send(JournalOrder::Restart { id: self.id, base: base.clone() });
     }
 
-    /// What was left behind is in the text now, which was noted: it is thrown away once this journal stands on the disk, and
+    /// What was left behind is in the text now, which was noted: it is thrown away once this journal is on the disk, and
     /// stays where that cannot be.
     pub fn take_over(&self, left: OrphanedJournal) {
         self.orders.send(JournalOrder::TakeOver { id: self.id, left });

@@ -1,5 +1,5 @@
 //! The records of a journal: a byte for the kind, the length and the checksum (CRC-32) of what follows, each four bytes,
-//! the lowest first. What is behind the first record that is not whole counts for nothing.
+//! the lowest first. What is after the first record that is not whole counts for nothing.
 
 use crate::stamp::Stamp;
 use serde::{Deserialize, Serialize};
@@ -32,7 +32,7 @@ impl Header {
     }
 }
 
-/// A record behind the header.
+/// A record after the header.
 #[derive(Debug)]
 pub(super) enum Record {
     /// The text before the first change.
@@ -108,7 +108,7 @@ pub(super) fn transaction_parts(mut bytes: &[u8]) -> Vec<(String, Contents)> {
     Vec::new()
 }
 
-/// What stands in a journal.
+/// What is in a journal.
 #[derive(Debug, Default)]
 pub(super) struct Contents {
     pub header: Option<Header>,
@@ -172,7 +172,7 @@ fn change(change: &Change) -> Vec<u8> {
     framed(CHANGE, &payload)
 }
 
-/// What stands in a journal, up to the first record that is not whole.
+/// What is in a journal, up to the first record that is not whole.
 pub(super) fn read(mut bytes: &[u8]) -> Contents {
     let mut contents = Contents::default();
     while let Some((kind, payload, rest)) = next(bytes) {

@@ -91,7 +91,7 @@ impl JournalWriter {
         JournalWriter { sender: worker.inbox(), progress }
     }
 
-    /// To nobody: who holds what this gives says what is done.
+    /// To nobody: whoever holds what this gives says what is done.
     #[cfg(test)]
     pub(super) fn to_nobody() -> (JournalWriter, Arc<Progress>) {
         let progress = Arc::new(Progress::default());
@@ -125,7 +125,7 @@ struct Open {
     path: PathBuf,
     file: Option<File>,
     base: Base,
-    /// Whether the text before the first change stands in it.
+    /// Whether the text before the first change is in it.
     has_base: bool,
     /// The whole text, which waits to be written: another one may come.
     whole: Option<Text>,
@@ -334,7 +334,7 @@ impl Open {
         }
     }
 
-    /// Begins the file anew, with `content` behind the header: the old one stands until the new one is whole.
+    /// Begins the file anew, with `content` after the header: the old one stays until the new one is whole.
     fn anew(&mut self, content: &[u8]) {
         let fresh = self.path.with_extension("new");
         let _ = fs::remove_file(&fresh);
@@ -350,7 +350,7 @@ impl Open {
             Ok(file) => self.file = Some(file),
             Err(_) => {
                 let _ = fs::remove_file(&fresh);
-                // What comes next belongs behind `content`: behind what is there it would make another text.
+                // What comes next belongs after `content`: after what is there it would make another text.
                 self.file = None;
             }
         }

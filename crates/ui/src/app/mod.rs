@@ -11,7 +11,7 @@ use crate::context::{Context, Rooms, TerminalOrder};
 use crate::keys::Key;
 use crate::keys::keymap::{Keymap, Meaning};
 use crate::keys::layer::Protocol;
-use crate::keys::script::Action as ScriptAction;
+use crate::keys::script::ScriptStep;
 use crate::mouse::{Mouse, MouseState};
 use crate::palette::Palette;
 use crate::panels::news::News;
@@ -137,12 +137,12 @@ impl App {
         self.finish(before);
     }
 
-    /// Does one thing of a script; time stands still.
-    pub fn act(&mut self, action: &ScriptAction) {
+    /// Does one thing of a script; time is still.
+    pub fn act(&mut self, action: &ScriptStep) {
         match action {
-            ScriptAction::Key(key) => self.handle(Event::Key(*key), 0),
-            ScriptAction::Paste(text) => self.handle(Event::Paste(text.clone()), 0),
-            ScriptAction::Run(command) => self.call(command),
+            ScriptStep::Key(key) => self.handle(Event::Key(*key), 0),
+            ScriptStep::Paste(text) => self.handle(Event::Paste(text.clone()), 0),
+            ScriptStep::Run(command) => self.call(command),
         }
     }
 

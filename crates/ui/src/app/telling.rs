@@ -29,8 +29,10 @@ impl App {
                 }
                 None => PanelAction::Stay,
             });
-            if let Some(Notice::Replaced(said) | Notice::Operated(_, said)) = left {
-                self.context.say(said);
+            match left {
+                Some(Notice::Replaced(said) | Notice::Operated(_, said)) => self.context.say(said),
+                Some(Notice::Created(path)) => self.context.say(format!("{} is there now", path.display())),
+                Some(Notice::Parsed(_)) | None => {}
             }
         }
     }

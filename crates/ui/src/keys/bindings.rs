@@ -7,7 +7,7 @@
 //! "ctrl+e" = "none"                       # nothing
 //! ```
 //!
-//! Every line stands by itself: a wrong one is told with its number, the others are in force.
+//! Every line is by itself: a wrong one is told with its number, the others are in force.
 
 use super::key::Key;
 use super::keyboard::Keyboard;
@@ -137,13 +137,13 @@ fn key(spelled: &str) -> Result<Key, String> {
     let lower = spelled.to_ascii_lowercase();
     let held = KeyModifiers::CONTROL;
     if key.mods.contains(held) && lower.contains("shift+") && matches!(key.code, KeyCode::Char(c) if c != ' ') {
-        return Err("a terminal sends the same with Shift and without behind Ctrl".to_owned());
+        return Err("a terminal sends the same with Shift and without after Ctrl".to_owned());
     }
     if let Some(why) = never_arrives(key) {
         return Err(why.to_owned());
     }
     if lower.contains("alt+") && needs_enhanced(key) {
-        return Err("behind Alt it begins an escape sequence; without alt+ it is bound in Shape".to_owned());
+        return Err("after Alt it begins an escape sequence; without alt+ it is bound in Shape".to_owned());
     }
     Ok(of_deck(key))
 }
@@ -187,7 +187,7 @@ fn has_control(c: char) -> bool {
     c.is_ascii_lowercase() || matches!(c, ' ' | ']' | '\\' | '/' | '^' | '_' | '4'..='7')
 }
 
-/// Keys of the deck that begin escape sequences behind Alt: an ordinary terminal swallows the next key.
+/// Keys of the deck that begin escape sequences after Alt: an ordinary terminal swallows the next key.
 pub const NOT_BEHIND_ALT: &[char] = &['O', '[', ']'];
 
 /// Whether a key arrives only where the terminal keeps keys and escape sequences apart.
@@ -292,7 +292,7 @@ mod tests {
             ("\"hyper+d\" = \"undo\"", "keys.toml line 2: hyper+d: no such key"),
             ("\"ctrl+i\" = \"undo\"", "keys.toml line 2: ctrl+i: a terminal sends Tab for it"),
             ("\"ctrl+shift+d\" = \"undo\"", "keys.toml line 2: ctrl+shift+d: a terminal sends the same"),
-            ("\"alt+O\" = \"undo\"", "keys.toml line 2: alt+O: behind Alt it begins an escape sequence"),
+            ("\"alt+O\" = \"undo\"", "keys.toml line 2: alt+O: after Alt it begins an escape sequence"),
             ("\"ctrl+1\" = \"undo\"", "keys.toml line 2: ctrl+1: a terminal sends it without Ctrl"),
             ("\"3\" = \"undo\"", "keys.toml line 2: 3: digits are the repeat count"),
             ("\"esc\" = \"undo\"", "keys.toml line 2: esc: Esc steps back"),

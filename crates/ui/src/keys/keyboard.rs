@@ -67,7 +67,7 @@ pub type Moved = HashMap<char, char>;
 
 /// A place on the keyboard: row from the top, key from the left.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
-pub struct Place {
+pub struct KeyPlace {
     /// The row: digits, upper, home, lower.
     pub row: usize,
     /// The key in it.
@@ -103,7 +103,7 @@ impl Keyboard {
     }
 
     /// What the key at `place` types, plain and with Shift; none where that is nothing, or an accent waiting for a letter.
-    pub fn at(self, place: Place) -> [Option<char>; 2] {
+    pub fn at(self, place: KeyPlace) -> [Option<char>; 2] {
         let characters = self.characters();
         [characters.plain, characters.shifted]
             .map(|rows| rows.get(place.row).and_then(|row| row.chars().nth(place.key)).filter(|c| !c.is_whitespace()))
@@ -116,7 +116,7 @@ impl Keyboard {
 
     /// The key of the deck in `row` from its top and `column` from the left.
     pub fn deck(self, row: usize, column: usize) -> Option<char> {
-        self.at(Place { row: row + 1, key: column })[0]
+        self.at(KeyPlace { row: row + 1, key: column })[0]
     }
 
     /// Which character of this keyboard runs what a character of the reference runs. Those that stay are not in it.
@@ -130,7 +130,7 @@ impl Keyboard {
             moved.insert(from, to);
             taken.push(to);
         };
-        let on_deck = |place: Place| place.row > 0 && place.key < DECK_KEYS;
+        let on_deck = |place: KeyPlace| place.row > 0 && place.key < DECK_KEYS;
         for (from, at, level) in reference().filter(|(_, at, _)| on_deck(*at)) {
             if let Some(to) = self.at(at)[level] {
                 place(from, to, &mut moved, &mut taken);
@@ -165,10 +165,10 @@ impl Keyboard {
 }
 
 /// The characters of the reference with their places and whether Shift is held (1) or not (0).
-fn reference() -> impl Iterator<Item = (char, Place, usize)> {
+fn reference() -> impl Iterator<Item = (char, KeyPlace, usize)> {
     [QWERTY.plain, QWERTY.shifted].into_iter().enumerate().flat_map(|(level, rows)| {
         rows.into_iter().enumerate().flat_map(move |(row, characters)| {
-            characters.chars().enumerate().map(move |(key, c)| (c, Place { row, key }, level))
+            characters.chars().enumerate().map(move |(key, c)| (c, KeyPlace { row, key }, level))
         })
     })
 }

@@ -11,7 +11,7 @@ use snarvel_workspace::registry::{Verb, by_name};
 
 /// One thing that a script does.
 #[derive(Clone, Debug)]
-pub enum Action {
+pub enum ScriptStep {
     /// Presses a key.
     Key(Key),
     /// Pastes text in one piece.
@@ -44,7 +44,7 @@ const MOST_REPEATS: usize = 1_000_000;
 ///
 /// # Errors
 /// The first token that is none.
-pub fn parse(script: &str) -> Result<Vec<Action>, WrongToken> {
+pub fn parse(script: &str) -> Result<Vec<ScriptStep>, WrongToken> {
     let mut actions = Vec::new();
     for (start, token) in tokens(script) {
         let wrong =
@@ -98,7 +98,7 @@ fn string_len(inside: &str) -> usize {
     inside.len()
 }
 
-/// Where `!verb(argument)` ends: behind the first `)` outside quotes that white space or the end follows.
+/// Where `!verb(argument)` ends: after the first `)` outside quotes that white space or the end follows.
 fn argument_end(body: &str) -> usize {
     let mut quoted = false;
     let mut escaped = false;
@@ -114,7 +114,7 @@ fn argument_end(body: &str) -> usize {
     body.rfind(')').map_or(body.len(), |at| at + 1)
 }
 
-fn repeated(token: &str) -> Result<Vec<Action>, String> {
+fn repeated(token: &str) -> Result<Vec<ScriptStep>, String> {
     let counted = token.split_once('*').and_then(|(count, rest)| Some((count.parse::<usize>().ok()?, rest)));
     match counted.filter(|(_, rest)| !rest.is_empty()) {
         Some((count, _)) if count > MOST_REPEATS => Err(format!("at most {MOST_REPEATS} times")),
@@ -126,13 +126,13 @@ fn repeated(token: &str) -> Result<Vec<Action>, String> {
     }
 }
 
-fn single(token: &str) -> Result<Vec<Action>, String> {
+fn single(token: &str) -> Result<Vec<ScriptStep>, String> {
     if token.len() > 1 {
         if let Some(inside) = token.strip_prefix('"') {
             return Ok(unescaped(inside)?.chars().map(typed).collect());
         }
         if let Some(inside) = token.strip_prefix("paste\"") {
-            return Ok(vec![Action::Paste(unescaped(inside)?)]);
+            return Ok(vec![ScriptStep::Paste(unescaped(inside)?)]);
         }
         if let Some(place) = token.strip_prefix('@') {
             return place_action(place).map(|action| vec![action]);
@@ -145,28 +145,28 @@ fn single(token: &str) -> Result<Vec<Action>, String> {
         }
     }
     match Key::parse(token) {
-        Some(key) => Ok(vec![Action::Key(key)]),
+        Some(key) => Ok(vec![ScriptStep::Key(key)]),
         None => Err("no such key or token".to_owned()),
     }
 }
 
-fn typed(c: char) -> Action {
+fn typed(c: char) -> ScriptStep {
     use crossterm::event::{KeyCode, KeyModifiers};
     match c {
-        '\n' => Action::Key(Key::new(KeyCode::Enter, KeyModifiers::NONE)),
-        '\t' => Action::Key(Key::new(KeyCode::Tab, KeyModifiers::NONE)),
-        c => Action::Key(Key::character(c)),
+        '\n' => ScriptStep::Key(Key::new(KeyCode::Enter, KeyModifiers::NONE)),
+        '\t' => ScriptStep::Key(Key::new(KeyCode::Tab, KeyModifiers::NONE)),
+        c => ScriptStep::Key(Key::character(c)),
     }
 }
 
-/// What stands between quotes, with its escapes taken out.
+/// What is between quotes, with its escapes taken out.
 fn unescaped(inside: &str) -> Result<String, String> {
     let mut text = String::new();
     let mut characters = inside.chars();
     while let Some(c) = characters.next() {
         match c {
             '"' if characters.as_str().is_empty() => return Ok(text),
-            '"' => return Err("text goes on behind the closing quote".to_owned()),
+            '"' => return Err("text goes on after the closing quote".to_owned()),
             '\\' => text.push(match characters.next() {
                 Some('n') => '\n',
                 Some('t') => '\t',
@@ -190,20 +190,20 @@ fn place(text: &str, separator: char) -> Result<Value, String> {
     Ok(Value::Place(Place::At(place)))
 }
 
-fn run(verb: &str, values: Vec<Value>) -> Action {
-    Action::Run(Command { values: Values::of(values), ..Command::named(verb) })
+fn run(verb: &str, values: Vec<Value>) -> ScriptStep {
+    ScriptStep::Run(Command { values: Values::of(values), ..Command::named(verb) })
 }
 
-fn place_action(text: &str) -> Result<Action, String> {
+fn place_action(text: &str) -> Result<ScriptStep, String> {
     match text.split_once('-') {
         Some((from, to)) => Ok(run("select-between", vec![place(from, ':')?, place(to, ':')?])),
         None => Ok(run("caret-at", vec![place(text, ':')?])),
     }
 }
 
-fn verb_action(call: &str) -> Result<Action, String> {
+fn verb_action(call: &str) -> Result<ScriptStep, String> {
     let (verb, argument) = verb_call(call)?;
-    Command::read(verb, &argument).map(Action::Run).map_err(|wrong| wrong.to_string())
+    Command::read(verb, &argument).map(ScriptStep::Run).map_err(|wrong| wrong.to_string())
 }
 
 /// Reads `verb` or `verb(argument)`; the argument may be in quotes.
@@ -224,7 +224,7 @@ pub fn verb_call(call: &str) -> Result<(&'static Verb, String), String> {
     Ok((verb, argument))
 }
 
-fn mouse_action(token: &str) -> Option<Result<Action, String>> {
+fn mouse_action(token: &str) -> Option<Result<ScriptStep, String>> {
     let (name, rest) = token.split_once('(')?;
     let inside = rest.strip_suffix(')')?;
     let two = |inside: &str| -> Result<Vec<Value>, String> {
@@ -250,9 +250,9 @@ mod tests {
         let actions = parse(script).unwrap();
         assert_eq!(actions.len(), 20);
         assert!(
-            matches!(&actions[17], Action::Run(command) if command.verb.name == "type-text" && command.values.text(0) == Some("a (b) c"))
+            matches!(&actions[17], ScriptStep::Run(command) if command.verb.name == "type-text" && command.values.text(0) == Some("a (b) c"))
         );
-        assert!(matches!(&actions[18], Action::Run(command) if command.values.text(0) == Some("a)")));
+        assert!(matches!(&actions[18], ScriptStep::Run(command) if command.values.text(0) == Some("a)")));
     }
 
     #[test]

@@ -10,7 +10,7 @@ use crate::screen::canvas::put;
 use crossterm::event::KeyCode;
 use ratatui::buffer::Buffer as Grid;
 use snarvel_core::verbs::scene::counted;
-use snarvel_workspace::ask::{About, Choice, Comparison};
+use snarvel_workspace::ask::{AskAbout, Choice, Comparison};
 use snarvel_workspace::differences::Row;
 
 /// Two forms of a text.
@@ -39,17 +39,17 @@ impl DifferencePanel {
 
     fn keys(&self) -> &'static [(&'static str, &'static str)] {
         match self.asked.about {
-            About::Recovery(_) => {
+            AskAbout::Recovery(_) => {
                 &[("t", "take it"), ("d", "drop it"), ("↑ ↓", "look"), ("Esc", "ask again next time")]
             }
-            About::Outside(_) => &[
+            AskAbout::Outside(_) => &[
                 ("w", "write yours over it"),
                 ("t", "take what the file holds"),
                 ("↑ ↓", "look"),
                 ("Esc", "go on editing"),
             ],
-            About::Over(..) => &[("y", "write over it"), ("↑ ↓", "look"), ("Esc", "leave it")],
-            About::ReadOnly(_) => &[("y", "write it all the same"), ("Esc", "leave it")],
+            AskAbout::Over(..) => &[("y", "write over it"), ("↑ ↓", "look"), ("Esc", "leave it")],
+            AskAbout::ReadOnly(_) => &[("y", "write it all the same"), ("Esc", "leave it")],
         }
     }
 }
@@ -64,9 +64,11 @@ impl Panel for DifferencePanel {
             return PanelAction::Close;
         }
         let choice = match (&self.asked.about, key.typed()) {
-            (About::Recovery(_) | About::Outside(_), Some('t')) => Choice::Take,
-            (About::Recovery(_), Some('d')) => Choice::Discard,
-            (About::Outside(_), Some('w')) | (About::ReadOnly(_) | About::Over(..), Some('y')) => Choice::Write,
+            (AskAbout::Recovery(_) | AskAbout::Outside(_), Some('t')) => Choice::Take,
+            (AskAbout::Recovery(_), Some('d')) => Choice::Discard,
+            (AskAbout::Outside(_), Some('w')) | (AskAbout::ReadOnly(_) | AskAbout::Over(..), Some('y')) => {
+                Choice::Write
+            }
             _ => {
                 self.scroll(key);
                 return PanelAction::Stay;

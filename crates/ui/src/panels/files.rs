@@ -24,7 +24,7 @@ use std::path::{Path, PathBuf};
 
 /// What is being asked.
 #[derive(Debug, PartialEq, Eq)]
-pub enum Asking {
+pub enum FileQuestion {
     /// Nothing.
     Nothing,
     /// The name of a new file, or of a folder where it ends in a slash.
@@ -45,7 +45,7 @@ pub struct FilesPanel {
     /// The letters so far, and what they leave to choose from.
     pub chooser: Chooser,
     /// What is being asked.
-    pub asking: Asking,
+    pub asking: FileQuestion,
     /// What went wrong, or what was done.
     pub said: Option<String>,
     which: Which,
@@ -69,7 +69,7 @@ impl FilesPanel {
             folder,
             entries: Vec::new(),
             chooser: Chooser::new(Order::AsListed),
-            asking: Asking::Nothing,
+            asking: FileQuestion::Nothing,
             said: None,
             which: Which::Usual,
             reading: None,
@@ -106,32 +106,32 @@ impl FilesPanel {
     }
 
     /// Takes a key while something is asked.
-    fn answer(&mut self, asking: Asking, key: Key, context: &mut Context) {
+    fn answer(&mut self, asking: FileQuestion, key: Key, context: &mut Context) {
         if key.code == KeyCode::Esc {
             return;
         }
         let chosen = self.entry().map(|entry| entry.path.clone());
         match asking {
-            Asking::Create(mut line) if key.code != KeyCode::Enter => {
+            FileQuestion::Create(mut line) if key.code != KeyCode::Enter => {
                 line.press(key);
-                self.asking = Asking::Create(line);
+                self.asking = FileQuestion::Create(line);
             }
-            Asking::Rename(mut line) if key.code != KeyCode::Enter => {
+            FileQuestion::Rename(mut line) if key.code != KeyCode::Enter => {
                 line.press(key);
-                self.asking = Asking::Rename(line);
+                self.asking = FileQuestion::Rename(line);
             }
-            Asking::Create(line) if !line.text.trim().is_empty() => {
+            FileQuestion::Create(line) if !line.text.trim().is_empty() => {
                 let path = self.here().join(line.text.trim_end_matches('/'));
                 context.workspace.operate(match line.text.ends_with('/') {
                     true => FileOperation::CreateFolder(path),
                     false => FileOperation::CreateFile(path),
                 });
             }
-            Asking::Rename(line) if !line.text.trim().is_empty() => {
+            FileQuestion::Rename(line) if !line.text.trim().is_empty() => {
                 let renamed = chosen.map(|path| FileOperation::Rename(path.clone(), path.with_file_name(line.text)));
                 renamed.into_iter().for_each(|operation| context.workspace.operate(operation));
             }
-            Asking::Delete if key.typed() == Some('y') => {
+            FileQuestion::Delete if key.typed() == Some('y') => {
                 chosen.into_iter().for_each(|path| context.workspace.operate(FileOperation::Trash(path)));
             }
             _ => {}
@@ -157,14 +157,16 @@ impl FilesPanel {
                 let above = above.and_then(|path| self.entries.iter().position(|each| each.path == path));
                 above.into_iter().for_each(|index| self.chooser.choose(index));
             }
-            (KeyCode::Delete, Some(_)) => self.asking = Asking::Delete,
-            (KeyCode::F(2), Some(entry)) => self.asking = Asking::Rename(InputLine::holding(name_of(&entry.path))),
+            (KeyCode::Delete, Some(_)) => self.asking = FileQuestion::Delete,
+            (KeyCode::F(2), Some(entry)) => {
+                self.asking = FileQuestion::Rename(InputLine::holding(name_of(&entry.path)));
+            }
             (KeyCode::Char('a'), _) if key.mods == KeyModifiers::ALT => {
                 self.which = if self.which == Which::Usual { Which::All } else { Which::Usual };
                 self.refresh(None, context);
             }
             (KeyCode::Char('n'), _) if key.mods == KeyModifiers::CONTROL => {
-                self.asking = Asking::Create(InputLine::default());
+                self.asking = FileQuestion::Create(InputLine::default());
             }
             _ => {
                 if self.chooser.press(key) == Pressed::Typed {
@@ -185,7 +187,7 @@ impl FilesPanel {
 
     fn keys(&self, painter: &Painter, grid: &mut Grid) {
         let row = painter.row(painter.area.rows.saturating_sub(1));
-        if self.asking == Asking::Delete {
+        if self.asking == FileQuestion::Delete {
             let name = self.entry().map(|entry| name_of(&entry.path)).unwrap_or_default();
             let mut x = put(grid, (row, 1), &format!("move {name} to the trash?"), painter.style(Role::Changed)) + 3;
             for (key, meaning) in [("y", "move it"), ("n", "leave it")] {
@@ -195,7 +197,7 @@ impl FilesPanel {
             return;
         }
         let keys: &[(&str, &str)] = match self.asking {
-            Asking::Create(_) | Asking::Rename(_) => &[("Enter", "do it"), ("Esc", "leave it")],
+            FileQuestion::Create(_) | FileQuestion::Rename(_) => &[("Enter", "do it"), ("Esc", "leave it")],
             _ => &[
                 ("↑ ↓", "choose"),
                 ("← →", "close, open a folder"),
@@ -227,8 +229,8 @@ impl Panel for FilesPanel {
 
     fn press(&mut self, key: Key, context: &mut Context) -> PanelAction {
         self.said = None;
-        match std::mem::replace(&mut self.asking, Asking::Nothing) {
-            Asking::Nothing => self.choose(key, context),
+        match std::mem::replace(&mut self.asking, FileQuestion::Nothing) {
+            FileQuestion::Nothing => self.choose(key, context),
             asking => {
                 self.answer(asking, key, context);
                 PanelAction::Stay
@@ -238,12 +240,12 @@ impl Panel for FilesPanel {
 
     fn paste(&mut self, typed: &str, _context: &mut Context) -> PanelAction {
         match &mut self.asking {
-            Asking::Create(line) | Asking::Rename(line) => line.insert(typed),
-            Asking::Nothing => {
+            FileQuestion::Create(line) | FileQuestion::Rename(line) => line.insert(typed),
+            FileQuestion::Nothing => {
                 self.chooser.line.insert(typed);
                 self.filter();
             }
-            Asking::Delete => {}
+            FileQuestion::Delete => {}
         }
         PanelAction::Stay
     }
@@ -285,9 +287,9 @@ impl Panel for FilesPanel {
 
     fn draw(&self, painter: &Painter, grid: &mut Grid) {
         match &self.asking {
-            Asking::Create(line) => painter.line("new file, or folder/ with a slash", line, grid),
-            Asking::Rename(line) => painter.line("other name", line, grid),
-            Asking::Nothing | Asking::Delete => painter.line("files", &self.chooser.line, grid),
+            FileQuestion::Create(line) => painter.line("new file, or folder/ with a slash", line, grid),
+            FileQuestion::Rename(line) => painter.line("other name", line, grid),
+            FileQuestion::Nothing | FileQuestion::Delete => painter.line("files", &self.chooser.line, grid),
         }
         painter.count(self.chooser.shown.len(), self.entries.len(), grid);
         let is_whole = self.chooser.line.text.is_empty();

@@ -7,7 +7,7 @@ use unicode_segmentation::GraphemeCursor;
 /// A line that is typed into.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
 pub struct InputLine {
-    /// What stands in it.
+    /// What is in it.
     pub text: String,
     /// Where the caret is, in bytes; a cluster boundary.
     at: usize,
@@ -20,7 +20,7 @@ impl InputLine {
         InputLine { at: text.len(), text }
     }
 
-    /// Takes `text` in place of what stands there.
+    /// Takes `text` in place of what is there.
     pub fn set(&mut self, text: impl Into<String>) {
         *self = InputLine::holding(text);
     }
@@ -29,11 +29,11 @@ impl InputLine {
     pub fn insert(&mut self, text: &str) {
         self.text.insert_str(self.at, text);
         self.at += text.len();
-        // It may have grown into the cluster behind it.
+        // It may have grown into the cluster after it.
         self.at = self.boundary(self.at).unwrap_or_else(|| self.step(true));
     }
 
-    /// What stands before the caret, and from it on.
+    /// What is before the caret, and from it on.
     pub fn parts(&self) -> (&str, &str) {
         self.text.split_at(self.at)
     }

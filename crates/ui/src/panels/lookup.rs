@@ -19,7 +19,7 @@ use snarvel_workspace::registry::{VERBS, Verb};
 
 /// What is being asked about keys.
 #[derive(Clone, Debug, PartialEq)]
-pub enum Asking {
+pub enum KeyQuestion {
     /// Nothing.
     Nothing,
     /// For a key that is to run the chosen verb; and what was wrong with the last one.
@@ -40,14 +40,15 @@ pub struct LookupPanel {
     /// The key that was pressed to ask for what it does, and whether it does anything.
     pub pressed: Option<(Key, bool)>,
     /// What is being asked about keys.
-    pub asking: Asking,
+    pub asking: KeyQuestion,
 }
 
 impl LookupPanel {
     /// All verbs.
     #[must_use]
     pub fn new() -> LookupPanel {
-        let mut panel = LookupPanel { chooser: Chooser::new(Order::AsListed), pressed: None, asking: Asking::Nothing };
+        let mut panel =
+            LookupPanel { chooser: Chooser::new(Order::AsListed), pressed: None, asking: KeyQuestion::Nothing };
         panel.filter();
         panel
     }
@@ -66,19 +67,19 @@ impl LookupPanel {
     }
 
     /// What the key that answers a question does.
-    fn answer(&mut self, asking: Asking, key: Key, context: &mut Context) {
+    fn answer(&mut self, asking: KeyQuestion, key: Key, context: &mut Context) {
         match asking {
             // Esc steps back, so that it is never a key to bind.
             _ if key.code == KeyCode::Esc => {}
-            Asking::Which(_) => self.key_for(key, context),
+            KeyQuestion::Which(_) => self.key_for(key, context),
             _ if key.typed() != Some('y') => {}
-            Asking::TakeOver(taken, _) => self.bind(taken, context),
-            Asking::Unbind(keys) => {
+            KeyQuestion::TakeOver(taken, _) => self.bind(taken, context),
+            KeyQuestion::Unbind(keys) => {
                 let bound = keys.into_iter().map(|key| Binding { key, action: KeyAction::Nothing });
                 context.keyboard.bind(bound.collect(), &mut context.workspace);
             }
-            Asking::Reset => context.keyboard.reset(&mut context.workspace),
-            Asking::Nothing => {}
+            KeyQuestion::Reset => context.keyboard.reset(&mut context.workspace),
+            KeyQuestion::Nothing => {}
         }
     }
 
@@ -91,15 +92,15 @@ impl LookupPanel {
     /// A key that was pressed to be bound.
     fn key_for(&mut self, key: Key, context: &mut Context) {
         if let Some(why) = never_arrives(key) {
-            self.asking = Asking::Which(Some(format!("{key} cannot be bound: {why}")));
+            self.asking = KeyQuestion::Which(Some(format!("{key} cannot be bound: {why}")));
             return;
         }
         let key = of_deck(key);
         match context.keyboard.keymap.action(key) {
             Some(KeyAction::Verb(other, _)) if Some(other.name) != self.verb().map(|verb| verb.name) => {
-                self.asking = Asking::TakeOver(key, other.name.to_owned());
+                self.asking = KeyQuestion::TakeOver(key, other.name.to_owned());
             }
-            Some(KeyAction::Text(text)) => self.asking = Asking::TakeOver(key, format!("the text {text:?}")),
+            Some(KeyAction::Text(text)) => self.asking = KeyQuestion::TakeOver(key, format!("the text {text:?}")),
             _ => self.bind(key, context),
         }
     }
@@ -113,8 +114,8 @@ impl LookupPanel {
                 return self.verb().map_or(PanelAction::Stay, |verb| PanelAction::Run(Command::plain(verb)));
             }
             KeyCode::Delete if is_empty || self.chooser.line.parts().1.is_empty() => self.ask_unbind(keymap),
-            _ if ctrl('k') => self.asking = Asking::Which(None),
-            _ if ctrl('r') => self.asking = Asking::Reset,
+            _ if ctrl('k') => self.asking = KeyQuestion::Which(None),
+            _ if ctrl('r') => self.asking = KeyQuestion::Reset,
             _ if is_asked_for(key) && (is_empty || !(ctrl('u') || ctrl('w'))) => self.find_key(key, keymap),
             _ => {
                 if self.chooser.press(key) == Pressed::Typed {
@@ -128,7 +129,7 @@ impl LookupPanel {
     fn ask_unbind(&mut self, keymap: &Keymap) {
         let keys = self.verb().map(|verb| keymap.keys_of(verb)).unwrap_or_default();
         if !keys.is_empty() {
-            self.asking = Asking::Unbind(keys);
+            self.asking = KeyQuestion::Unbind(keys);
         }
     }
 
@@ -153,21 +154,21 @@ impl LookupPanel {
     fn asked(&self) -> Option<String> {
         let verb = self.verb().map_or("", |verb| verb.name);
         match &self.asking {
-            Asking::Nothing => None,
-            Asking::Which(None) => Some(format!("press the key that is to run {verb}")),
-            Asking::Which(Some(why)) => Some(format!("{why}; another key for {verb}?")),
-            Asking::TakeOver(key, other) => Some(format!("{key} runs {other}; take it over for {verb}?")),
-            Asking::Unbind(keys) => {
+            KeyQuestion::Nothing => None,
+            KeyQuestion::Which(None) => Some(format!("press the key that is to run {verb}")),
+            KeyQuestion::Which(Some(why)) => Some(format!("{why}; another key for {verb}?")),
+            KeyQuestion::TakeOver(key, other) => Some(format!("{key} runs {other}; take it over for {verb}?")),
+            KeyQuestion::Unbind(keys) => {
                 let keys: Vec<String> = keys.iter().map(ToString::to_string).collect();
                 Some(format!("take {} away from {verb}?", keys.join(", ")))
             }
-            Asking::Reset => Some("all keys as shipped? yours are lost".to_owned()),
+            KeyQuestion::Reset => Some("all keys as shipped? yours are lost".to_owned()),
         }
     }
 
     fn keys(&self) -> &'static [(&'static str, &'static str)] {
         match &self.asking {
-            Asking::Nothing => &[
+            KeyQuestion::Nothing => &[
                 ("↑ ↓", "choose"),
                 ("Enter", "run it"),
                 ("a key", "what it does"),
@@ -176,10 +177,10 @@ impl LookupPanel {
                 ("Ctrl+R", "keys as shipped"),
                 ("Esc", "leave"),
             ],
-            Asking::Which(_) => &[("any key", "is taken"), ("Esc", "leave it")],
-            Asking::TakeOver(..) => &[("y", "take it over"), ("n", "leave it")],
-            Asking::Unbind(_) => &[("y", "take away"), ("n", "leave it")],
-            Asking::Reset => &[("y", "as shipped"), ("n", "leave them")],
+            KeyQuestion::Which(_) => &[("any key", "is taken"), ("Esc", "leave it")],
+            KeyQuestion::TakeOver(..) => &[("y", "take it over"), ("n", "leave it")],
+            KeyQuestion::Unbind(_) => &[("y", "take away"), ("n", "leave it")],
+            KeyQuestion::Reset => &[("y", "as shipped"), ("n", "leave them")],
         }
     }
 }
@@ -202,8 +203,8 @@ impl Panel for LookupPanel {
     }
 
     fn press(&mut self, key: Key, context: &mut Context) -> PanelAction {
-        match std::mem::replace(&mut self.asking, Asking::Nothing) {
-            Asking::Nothing => self.choose(key, &context.keyboard.keymap),
+        match std::mem::replace(&mut self.asking, KeyQuestion::Nothing) {
+            KeyQuestion::Nothing => self.choose(key, &context.keyboard.keymap),
             asking => {
                 self.answer(asking, key, context);
                 PanelAction::Stay

@@ -386,7 +386,7 @@ impl Panel for OpenPanel {
     }
 }
 
-/// The folder that a typed path leads to, and what stands behind it; none where it begins like a name.
+/// The folder that a typed path leads to, and what is after it; none where it begins like a name.
 fn folder_typed(typed: &str) -> Option<(PathBuf, String)> {
     let leads_away = ["/", "~/", "./", "../"].iter().any(|start| typed.starts_with(start));
     let (folder, name) = typed.rsplit_once('/').filter(|_| leads_away)?;

@@ -34,7 +34,7 @@ pub enum Offer {
 
 /// Something to go to.
 #[derive(Debug)]
-pub struct Row {
+pub struct OutlineRow {
     /// The line with which it begins.
     pub line: Line,
     /// How many others it lies in.
@@ -51,7 +51,7 @@ pub struct OutlinePanel {
     /// What is offered.
     pub offer: Offer,
     /// All of it, in order.
-    pub rows: Vec<Row>,
+    pub rows: Vec<OutlineRow>,
     /// What the outline was told by.
     pub by: By,
     /// The letters so far, and what they leave to choose from.
@@ -80,10 +80,10 @@ impl OutlinePanel {
         };
         let bookmarks = buffer.bookmarks();
         let marked = bookmarks.lines(text).filter(|_| offer == Offer::Everything);
-        let bookmark = |line: Line| Row { line, depth: 0, head: words(&text.content(line)), is_bookmark: true };
-        let mut rows: Vec<Row> = marked.map(bookmark).collect();
+        let bookmark = |line: Line| OutlineRow { line, depth: 0, head: words(&text.content(line)), is_bookmark: true };
+        let mut rows: Vec<OutlineRow> = marked.map(bookmark).collect();
         let bookmarks = rows.len();
-        rows.extend(entries.into_iter().map(|entry| Row {
+        rows.extend(entries.into_iter().map(|entry| OutlineRow {
             line: entry.line,
             depth: entry.depth,
             head: words(&text.slice(entry.head)),

@@ -1,6 +1,6 @@
-//! The clip shelf: what was copied of late, to be pasted again, whole or in part.
+//! The clip shelf: what was copied lately, to be pasted again, whole or in part.
 //!
-//! Beside the list stands the chosen clip. Tab goes into it: there the keys that move and select work as in any text,
+//! Beside the list is the chosen clip. Tab goes into it: there the keys that move and select work as in any text,
 //! and what is selected is what Enter pastes.
 
 use super::chooser::{Chooser, Order, Pressed};
@@ -268,7 +268,7 @@ impl Panel for ShelfPanel {
     }
 }
 
-/// The piece of `clip` whose first line is the `line`th of all. Its text may begin behind the indentation, so that
+/// The piece of `clip` whose first line is the `line`th of all. Its text may begin after the indentation, so that
 /// only the piece knows its depth; lines hold their own.
 fn first_piece_on(clip: &Clip, line: usize) -> Option<&Piece> {
     let mut at = 0;

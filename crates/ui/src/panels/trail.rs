@@ -17,9 +17,9 @@ use snarvel_workspace::workspace::Workspace;
 use std::borrow::Cow;
 use std::fmt::Write;
 
-/// A state of the text: the one behind a step, or the start.
+/// A state of the text: the one after a step, or the start.
 #[derive(Debug)]
-pub struct Row {
+pub struct StepRow {
     /// Which.
     pub id: StepId,
     /// What led to it.
@@ -34,7 +34,7 @@ pub struct Row {
     pub lanes: String,
     /// Whether the file holds it.
     pub is_saved: bool,
-    /// Whether the text stands there.
+    /// Whether the text is there.
     pub is_here: bool,
     /// The files that were changed with it, where there were several.
     pub files: String,
@@ -45,7 +45,7 @@ pub struct Row {
 #[derive(Debug)]
 pub struct TrailPanel {
     /// All states, the newest first.
-    pub rows: Vec<Row>,
+    pub rows: Vec<StepRow>,
     /// The letters so far, and what they leave to choose from.
     pub chooser: Chooser,
 }
@@ -64,7 +64,7 @@ impl TrailPanel {
 
     /// The chosen state.
     #[must_use]
-    pub fn chosen(&self) -> Option<&Row> {
+    pub fn chosen(&self) -> Option<&StepRow> {
         self.chooser.index().map(|index| &self.rows[index])
     }
 
@@ -202,13 +202,13 @@ const AGE_COLS: u16 = 24;
 /// How many characters of a step are shown.
 const GLIMPSE: usize = 40;
 
-fn rows_of(workspace: &Workspace) -> Vec<Row> {
+fn rows_of(workspace: &Workspace) -> Vec<StepRow> {
     let (history, now_ms) = (workspace.active().history(), workspace.now_ms);
     let mut lanes = Lanes::of(history);
-    let mut rows: Vec<Row> = history
+    let mut rows: Vec<StepRow> = history
         .steps()
         .rev()
-        .map(|(id, step)| Row {
+        .map(|(id, step)| StepRow {
             id,
             verb: step.verb().replace('-', " "),
             extent: Some(step.extent()),
@@ -221,7 +221,7 @@ fn rows_of(workspace: &Workspace) -> Vec<Row> {
             parent: Some(step.parent()),
         })
         .collect();
-    rows.push(Row {
+    rows.push(StepRow {
         id: StepId::START,
         verb: "as it was opened".to_owned(),
         extent: None,
@@ -269,7 +269,7 @@ struct Lanes {
 const MOST_LANES: usize = 8;
 
 impl Lanes {
-    /// The branch on which the text stands has the first lane.
+    /// The branch on which the text is has the first lane.
     fn of(history: &History) -> Lanes {
         let mut tip = history.here();
         // A step that follows comes later: the last one found on the way up is the newest tip.

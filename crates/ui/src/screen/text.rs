@@ -179,7 +179,7 @@ impl<'a> LinePainter<'a> {
         self.stamp(grid, &glyph, self.caret_style(at));
     }
 
-    /// What sift shows at `at`. A place without text is shown on what stands there.
+    /// What sift shows at `at`. A place without text is shown on what is there.
     fn overlay(&self, at: Byte) -> Option<Role> {
         let after = self.overlays.partition_point(|(span, _)| span.start <= at);
         let (span, role) = self.overlays[..after].last()?;

@@ -50,7 +50,7 @@ pub enum Arguments {
     One(Argument),
     /// These, separated by commas, in this order.
     List(&'static [Argument]),
-    /// These words, separated by white space, in any order. A pattern comes behind its name and takes the rest.
+    /// These words, separated by white space, in any order. A pattern comes after its name and takes the rest.
     Words(&'static [Argument]),
 }
 

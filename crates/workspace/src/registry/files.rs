@@ -168,7 +168,7 @@ pub const VERBS: &[Verb] = &[
     Verb {
         name: "full-view",
         label: "full view",
-        sentence: "Shows nothing but the text and the footline, or everything again.",
+        sentence: "Shows nothing but the text and the status line, or everything again.",
         words: &["hide everything", "distraction free", "all text"],
         group: Group::Files,
         keys: Keys { both: &["f9"], ..Keys::NONE },

@@ -68,7 +68,7 @@ const IN_NAME: u32 = 12;
 const IN_WORDS: u32 = 10;
 const IN_SENTENCE: u32 = 4;
 
-/// What a word counts as, of what it would as it stands: with the start alone, or as a word like it.
+/// What a word counts as, of what it would as it is: with the start alone, or as a word like it.
 const BEGINNING: [u32; 2] = [3, 4];
 const LIKENESS: [u32; 2] = [2, 3];
 

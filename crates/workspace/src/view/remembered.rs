@@ -1,4 +1,4 @@
-//! Cursor sets that a view remembers: pins, the set that was dropped last, sets that stood before. Their places are spans of the
+//! Cursor sets that a view remembers: pins, the set that was dropped last, sets that were there before. Their places are spans of the
 //! buffer, so that they move with its edits, whichever view makes them.
 
 use crate::buffer::Buffer;
@@ -13,13 +13,13 @@ const PAIRS: &str = "pairs";
 const DROPPED: &str = "dropped cursors";
 const PAST: &str = "past cursors";
 
-/// How many cursors of sets that stood before are remembered in all: each edit moves them all.
+/// How many cursors of sets that were there before are remembered in all: each edit moves them all.
 const MOST_PAST_CURSORS: usize = 4_096;
 
 /// The insides of pairs take in what is typed at their edges.
 const INSIDES: Policy = Policy { start: Bias::Before, end: Bias::After, ..Policy::PLACES };
 
-/// A set that stood before: what it was but for its places, and which set of spans has those.
+/// A set that was before: what it was but for its places, and which set of spans has those.
 #[derive(Clone, Debug)]
 struct PastSet {
     item: u64,
@@ -126,7 +126,7 @@ impl RememberedSets {
         self.is_moving = false;
     }
 
-    /// The newest set that stood before, which is then no longer remembered.
+    /// The newest set that was before, which is then no longer remembered.
     pub fn take_past(&mut self, view: ViewId, buffer: &mut Buffer) -> Option<CursorSet> {
         self.is_moving = false;
         let newest = self.past.pop()?;

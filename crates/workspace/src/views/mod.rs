@@ -106,7 +106,7 @@ impl Views {
         }
     }
 
-    /// The shown view behind the one with the keys, round the screen.
+    /// The shown view after the one with the keys, round the screen.
     #[must_use]
     pub fn next(&self) -> ViewId {
         let shown = self.shown();

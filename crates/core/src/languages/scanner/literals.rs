@@ -39,19 +39,19 @@ pub(super) fn escape_len(rest: &str, escape: Escape, close: &str) -> usize {
     }
 }
 
-/// The length of a hole at the start of `rest` in a string of this form: code between its marks, with strings of its
+/// The length of an interpolation at the start of `rest` in a string of this form: code between its marks, with strings of its
 /// own; none where there is none, or where it does not end on this line.
-pub(super) fn hole_len(rest: &str, form: &StringForm) -> Option<usize> {
-    let hole = form.holes.iter().find(|hole| rest.starts_with(&hole.open))?;
-    let nests = hole.open.chars().next_back()?;
-    let (mut at, mut depth) = (hole.open.len(), 1);
+pub(super) fn interpolation_len(rest: &str, form: &StringForm) -> Option<usize> {
+    let interpolation = form.interpolations.iter().find(|interpolation| rest.starts_with(&interpolation.open))?;
+    let nests = interpolation.open.chars().next_back()?;
+    let (mut at, mut depth) = (interpolation.open.len(), 1);
     while depth > 0 {
         let behind = rest.get(at..).filter(|behind| !behind.starts_with(['\n', '\r']))?;
         let next = behind.chars().next()?;
         at += match next {
-            _ if behind.starts_with(&hole.close) => {
+            _ if behind.starts_with(&interpolation.close) => {
                 depth -= 1;
-                hole.close.len()
+                interpolation.close.len()
             }
             '"' | '\'' | '`' => quoted_len(behind, next, form).unwrap_or(1),
             '\\' => 1 + behind.chars().nth(1).map_or(0, char::len_utf8),
@@ -64,7 +64,7 @@ pub(super) fn hole_len(rest: &str, form: &StringForm) -> Option<usize> {
     Some(at)
 }
 
-/// The length of a string in a hole, with its quotes; none where it does not end on this line.
+/// The length of a string in an interpolation, with its quotes; none where it does not end on this line.
 fn quoted_len(rest: &str, quote: char, form: &StringForm) -> Option<usize> {
     let mut at = 1;
     loop {
@@ -73,7 +73,7 @@ fn quoted_len(rest: &str, quote: char, form: &StringForm) -> Option<usize> {
         at += match next {
             _ if next == quote => return Some(at + 1),
             '\\' => 1 + behind.chars().nth(1).map_or(0, char::len_utf8),
-            _ if form.close.starts_with(quote) => hole_len(behind, form).unwrap_or(next.len_utf8()),
+            _ if form.close.starts_with(quote) => interpolation_len(behind, form).unwrap_or(next.len_utf8()),
             _ => next.len_utf8(),
         };
     }
@@ -95,7 +95,7 @@ pub(super) fn character_literal(rest: &str, form: &StringForm) -> Option<usize> 
     closes.then_some(form.open.len() + first.len_utf8() + form.close.len())
 }
 
-/// Whether a value may begin behind `before`: quotes inside one that has begun without them are part of it (YAML 1.2,
+/// Whether a value may begin after `before`: quotes inside one that has begun without them are part of it (YAML 1.2,
 /// 7.3.3).
 pub(super) fn begins_value(before: &str) -> bool {
     let content = before.trim_end();

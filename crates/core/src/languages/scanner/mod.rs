@@ -1,7 +1,7 @@
 //! The lexical scanner: tells code, string and comment, line by line, from the table alone.
 //!
 //! A line is scanned from the [`State`] in which the line before it ended, so that any line can be scanned
-//! again without what stands above it. Offsets are bytes within the line. Cost: O(line).
+//! again without what is above it. Offsets are bytes within the line. Cost: O(line).
 //! It does no more than find where literals and comments begin and end: it does not know words or nesting.
 
 mod literals;
@@ -11,7 +11,8 @@ mod whole_lines;
 
 use super::{BlockMarks, Language, Shape, StringForm};
 use literals::{
-    begins_value, character_literal, closing, counted_open, escape_len, hole_len, operand_may_follow, regex_len,
+    begins_value, character_literal, closing, counted_open, escape_len, interpolation_len, operand_may_follow,
+    regex_len,
 };
 use starts::{Anchors, Bytes, Opener, Pairs, Start, first_bytes};
 use std::sync::Arc;
@@ -51,8 +52,8 @@ impl Scanner {
             }
         }
         let stops_of = |form: &StringForm| {
-            let holes = form.holes.iter().map(|hole| hole.open.as_str());
-            first_bytes([form.close.as_str(), "\\", "`", "\n", "\r"].into_iter().chain(holes))
+            let interpolations = form.interpolations.iter().map(|interpolation| interpolation.open.as_str());
+            first_bytes([form.close.as_str(), "\\", "`", "\n", "\r"].into_iter().chain(interpolations))
         };
         let stops = language.strings.iter().map(stops_of).collect();
         let pairs = Pairs::of(&starts, &start_of, Anchors::of(&language, &openers));
@@ -66,7 +67,7 @@ impl Scanner {
     }
 
     /// How many bytes of whole lines at the start of `lines`, which begin in code, have nothing with which a comment or literal
-    /// could begin. Cost: linear in them and in the line behind them.
+    /// could begin. Cost: linear in them and in the line after them.
     #[must_use]
     pub fn bare_lines(&self, lines: &str) -> usize {
         if !self.language.documents.is_empty() || self.language.block_scalars {
@@ -79,7 +80,7 @@ impl Scanner {
         }
     }
 
-    /// Whether something could begin at `at`, where a start stands, by the byte behind it.
+    /// Whether something could begin at `at`, where a start is, by the byte after it.
     fn may_begin(&self, bytes: &[u8], at: usize) -> bool {
         let start = &self.starts[usize::from(self.start_of[usize::from(bytes[at])])];
         bytes.get(at + 1).is_none_or(|second| start.seconds[usize::from(*second)])
@@ -93,7 +94,7 @@ impl Scanner {
             [.., b'\n'] => line.len() - 1,
             _ => line.len(),
         };
-        let mut run = Run { scanner: self, line, content, at: 0, pending: Vec::new(), found };
+        let mut run = LineScan { scanner: self, line, content, at: 0, pending: Vec::new(), found };
         let mut state = state.clone();
         if let (State::Code, Some(kind)) = (&state, run.document()) {
             return run.document_line(kind, true);
@@ -132,7 +133,7 @@ impl Scanner {
     }
 }
 
-struct Run<'a> {
+struct LineScan<'a> {
     scanner: &'a Scanner,
     line: &'a str,
     /// Where its content ends.
@@ -142,7 +143,7 @@ struct Run<'a> {
     found: &'a mut dyn FnMut(Token),
 }
 
-impl Run<'_> {
+impl LineScan<'_> {
     fn rest(&self) -> &str {
         &self.line[self.at..]
     }
@@ -221,7 +222,7 @@ impl Run<'_> {
         }
     }
 
-    /// Whether an opening and a closing mark stand side by side here: `/**/` opens no `/**`.
+    /// Whether an opening and a closing mark are side by side here: `/**/` opens no `/**`.
     fn is_empty_comment(&self) -> bool {
         let closes = |pair: &BlockMarks| {
             self.rest().strip_prefix(pair.open.as_str()).is_some_and(|rest| rest.starts_with(pair.close.as_str()))
@@ -333,8 +334,9 @@ impl Run<'_> {
                 self.emit(kind, Form::Text(index), start, [opens, true]);
                 return true;
             }
-            // A backslash may open a hole.
-            let escaped = if hole_len(rest, form).is_some() { 0 } else { escape_len(rest, form.escape, &close) };
+            // A backslash may open an interpolation.
+            let escaped =
+                if interpolation_len(rest, form).is_some() { 0 } else { escape_len(rest, form.escape, &close) };
             if escaped > 0 {
                 self.at += escaped;
             } else if rest.starts_with(&*close) {
@@ -342,12 +344,13 @@ impl Run<'_> {
                 self.emit(kind, Form::Text(index), start, [opens, true]);
                 return true;
             } else {
-                self.at += hole_len(rest, form).unwrap_or_else(|| next_of(rest, &scanner.stops[usize::from(index)]));
+                self.at +=
+                    interpolation_len(rest, form).unwrap_or_else(|| next_of(rest, &scanner.stops[usize::from(index)]));
             }
         }
     }
 
-    /// A regular expression where an operand may stand: between slashes, on this line.
+    /// A regular expression where an operand may be: between slashes, on this line.
     fn regex(&mut self) -> bool {
         if !self.rest().starts_with('/') || !operand_may_follow(&self.line[..self.at]) {
             return false;

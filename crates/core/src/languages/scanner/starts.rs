@@ -19,7 +19,7 @@ pub(super) type Bytes = [bool; 256];
 pub(super) struct Start {
     /// The longest first.
     pub(super) openers: Vec<Opener>,
-    /// The bytes that can stand behind it then: most letters that can begin something do not.
+    /// The bytes that can be after it then: most letters that can begin something do not.
     pub(super) seconds: Bytes,
 }
 
@@ -50,7 +50,7 @@ impl Start {
     }
 }
 
-/// The bytes that can stand behind the first one of `opener`.
+/// The bytes that can be after the first one of `opener`.
 fn second_bytes(language: &Language, opener: &Opener) -> Bytes {
     if let Some(&second) = opener.head.as_bytes().get(1) {
         let mut bytes = [false; 256];
@@ -74,7 +74,7 @@ fn second_bytes(language: &Language, opener: &Opener) -> Bytes {
 }
 
 /// The bytes that an opener cannot do without and that text has few of: its first one that is no letter or digit, and how far
-/// behind its start that stands. None where it has only letters.
+/// after its start that is. None where it has only letters.
 fn anchor_of(language: &Language, opener: &Opener) -> Option<(Vec<u8>, usize)> {
     let head = opener.head.as_bytes();
     if let Some(at) = head.iter().position(|byte| !byte.is_ascii_alphanumeric()) {
@@ -135,7 +135,7 @@ impl Anchors {
     }
 }
 
-/// Where something may begin, by two bytes at a time: each start has a bit, and so has each byte that can stand behind it. Where
+/// Where something may begin, by two bytes at a time: each start has a bit, and so has each byte that can be after it. Where
 /// there are more starts than bits some share one, so that what is found may be none.
 #[derive(Clone, Debug)]
 pub(super) struct Pairs {
@@ -160,7 +160,7 @@ impl Pairs {
         Pairs { first, second, anchors }
     }
 
-    /// The first place of `bytes`, whole lines, at which something may begin: so it may with the last byte, whatever comes behind.
+    /// The first place of `bytes`, whole lines, at which something may begin: so it may with the last byte, whatever comes after.
     pub(super) fn first_in(&self, bytes: &[u8]) -> Option<usize> {
         let is_here = |pair: &[u8]| self.first[usize::from(pair[0])] & self.second[usize::from(pair[1])];
         let mut at = 0;

@@ -1,9 +1,9 @@
 //! What goes by whole lines: here-documents, documentation among the code, text below a key.
 
-use super::{BlockMarks, Form, HereWord, Kind, Run, State};
+use super::{BlockMarks, Form, HereWord, Kind, LineScan, State};
 use std::sync::Arc;
 
-impl Run<'_> {
+impl LineScan<'_> {
     /// The kind of documentation that begins with this line.
     pub(super) fn document(&self) -> Option<u8> {
         let opens = |marks: &BlockMarks| {
@@ -33,7 +33,7 @@ impl Run<'_> {
     }
 
     /// The column of the key whose block scalar begins with the next line (YAML 1.2, 8.1): the line ends with `|` or
-    /// `>` and its indicators, behind a colon or a dash. A comment may follow.
+    /// `>` and its indicators, after a colon or a dash. A comment may follow.
     pub(super) fn scalar_column(&self) -> Option<u32> {
         if !self.scanner.language.block_scalars {
             return None;

@@ -53,7 +53,7 @@ impl Clip {
     }
 }
 
-/// The clips of late, the newest first. It is never without the newest one.
+/// The clips lately, the newest first. It is never without the newest one.
 #[derive(Clone, Debug, Default)]
 pub struct Shelf {
     clips: VecDeque<Arc<Clip>>,
@@ -77,7 +77,7 @@ impl Shelf {
         self.clips.front().cloned().unwrap_or_default()
     }
 
-    /// Puts `clip` on it, in front. The same clip further behind goes; so do the oldest where there are too many.
+    /// Puts `clip` on it, in front. The same clip further after goes; so do the oldest where there are too many.
     pub fn put(&mut self, clip: impl Into<Arc<Clip>>) {
         let clip = clip.into();
         if clip.is_empty() {

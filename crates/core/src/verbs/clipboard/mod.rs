@@ -183,7 +183,7 @@ impl Pasting<'_, '_> {
         let line = self.scene.text.line_of(each.start());
         let before = self.scene.text.slice(Span::new(self.scene.text.line_start(line), each.start()));
         let only_white_before = before.trim().is_empty();
-        // Whole lines that go in at a line's very start, or take its place, stand as deep as it does.
+        // Whole lines that go in at a line's very start, or take its place, are as deep as it does.
         let is_for_lines = before.is_empty() && (piece.text.ends_with('\n') || !each.is_caret());
         let is_beside_a_line = is_for_lines && !self.scene.text.is_blank(line);
         let fitted = match (is_beside_a_line, only_white_before) {

@@ -33,7 +33,7 @@ struct Block {
 
 /// What becomes of one selection.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-enum Deed {
+enum BlockEdit {
     Wrap(Span),
     Unwrap(Block),
     Nothing,
@@ -45,18 +45,18 @@ pub fn blocks(scene: &Scene, wish: BlockMarking) -> Outcome {
     if !scene.cursors.iter().any(has_marks) {
         return without_block_marks(scene, wish);
     }
-    let mut deeds: Vec<Deed> = Vec::new();
+    let mut edits: Vec<BlockEdit> = Vec::new();
     for each in scene.cursors.iter().filter(|each| has_marks(*each)) {
-        let deed = deed_for(scene, each, wish);
-        match deed {
-            Deed::Wrap(span) if overlaps_in_part(scene, span) && !disarms_whole(scene, span) => {
+        let edit = edit_for(scene, each, wish);
+        match edit {
+            BlockEdit::Wrap(span) if overlaps_in_part(scene, span) && !disarms_whole(scene, span) => {
                 return Outcome::nothing("a comment that lies in part in the selection would be left open");
             }
             _ => {}
         }
-        deeds.push(deed);
+        edits.push(edit);
     }
-    carry_out(scene, &distinct(scene.text, deeds))
+    carry_out(scene, &distinct(scene.text, edits))
 }
 
 /// The marks that are put on at `at`: only asked for where the language has some.
@@ -80,21 +80,21 @@ fn without_block_marks(scene: &Scene, wish: BlockMarking) -> Outcome {
 }
 
 /// Several carets in one line or comment count once.
-fn distinct(text: &Text, deeds: Vec<Deed>) -> Vec<Deed> {
-    let mut kept: Vec<Deed> = Vec::new();
+fn distinct(text: &Text, edits: Vec<BlockEdit>) -> Vec<BlockEdit> {
+    let mut kept: Vec<BlockEdit> = Vec::new();
     let mut reach = Byte(0);
-    for deed in deeds {
-        let span = match deed {
-            Deed::Wrap(span) => span,
-            Deed::Unwrap(block) => with_blanks(text, block.span),
-            Deed::Nothing => continue,
+    for edit in edits {
+        let span = match edit {
+            BlockEdit::Wrap(span) => span,
+            BlockEdit::Unwrap(block) => with_blanks(text, block.span),
+            BlockEdit::Nothing => continue,
         };
         // Equal ones are neighbours, or begin before where one has ended.
-        if kept.last() == Some(&deed) || span.start < reach {
+        if kept.last() == Some(&edit) || span.start < reach {
             continue;
         }
         reach = span.end;
-        kept.push(deed);
+        kept.push(edit);
     }
     kept
 }
@@ -108,14 +108,14 @@ fn with_blanks(text: &Text, span: Span) -> Span {
     Span::new(Byte(span.start.0 - blanks_before), span.end + blanks_behind)
 }
 
-fn deed_for(scene: &Scene, each: Selection, wish: BlockMarking) -> Deed {
+fn edit_for(scene: &Scene, each: Selection, wish: BlockMarking) -> BlockEdit {
     let span = wanted_span(scene, each);
     let at_caret = || each.is_caret().then(|| block_around(scene, each.span())).flatten();
     let around = if wish == BlockMarking::On { None } else { at_caret().or_else(|| block_around(scene, span)) };
     match (around, wish) {
-        (Some(block), _) => Deed::Unwrap(block),
-        (None, BlockMarking::Off) => Deed::Nothing,
-        (None, _) => Deed::Wrap(span),
+        (Some(block), _) => BlockEdit::Unwrap(block),
+        (None, BlockMarking::Off) => BlockEdit::Nothing,
+        (None, _) => BlockEdit::Wrap(span),
     }
 }
 
@@ -227,20 +227,20 @@ fn disarms_whole(scene: &Scene, span: Span) -> bool {
     !content.contains(marks.close.as_str()) && !content.contains(marks.open.as_str())
 }
 
-fn carry_out(scene: &Scene, deeds: &[Deed]) -> Outcome {
+fn carry_out(scene: &Scene, edits: &[BlockEdit]) -> Outcome {
     let mut builder = ChangeBuilder::new(scene.text);
     let (mut on, mut off) = (0, 0);
-    for deed in deeds {
-        match deed {
-            Deed::Wrap(span) => {
+    for edit in edits {
+        match edit {
+            BlockEdit::Wrap(span) => {
                 wrap(scene, &mut builder, *span);
                 on += 1;
             }
-            Deed::Unwrap(block) => {
+            BlockEdit::Unwrap(block) => {
                 unwrap(scene, &mut builder, *block);
                 off += 1;
             }
-            Deed::Nothing => {}
+            BlockEdit::Nothing => {}
         }
     }
     let change = builder.finish();
@@ -252,14 +252,14 @@ fn carry_out(scene: &Scene, deeds: &[Deed]) -> Outcome {
         (on, 0) => format!("put {} on", counted(on, "block comment")),
         (on, off) => format!("put {} on, took {off} off", counted(on, "block comment")),
     };
-    let cursors = cursors_after(scene, &change, deeds);
+    let cursors = cursors_after(scene, &change, edits);
     Outcome::edit(change, cursors).saying(message)
 }
 
 /// Cursors stay on their characters; in a pair of marks around nothing the caret goes between.
-fn cursors_after(scene: &Scene, change: &Change, deeds: &[Deed]) -> CursorSet {
-    let wrapped = |deed: &Deed| if let Deed::Wrap(span) = deed { Some(*span) } else { None };
-    let wraps: Vec<Span> = deeds.iter().filter_map(wrapped).collect();
+fn cursors_after(scene: &Scene, change: &Change, edits: &[BlockEdit]) -> CursorSet {
+    let wrapped = |edit: &BlockEdit| if let BlockEdit::Wrap(span) = edit { Some(*span) } else { None };
+    let wraps: Vec<Span> = edits.iter().filter_map(wrapped).collect();
     let wraps_at = |at: Byte| {
         let first = wraps.partition_point(|span| span.end < at);
         wraps.get(first).copied().filter(|span| span.start <= at)
@@ -347,7 +347,7 @@ fn last_line_is_bare(content: &str) -> bool {
     content.rsplit_once('\n').is_some_and(|(_, last)| last.trim().is_empty())
 }
 
-/// The line of `at` with one of its line ends, if nothing but a mark stands on it: with the end behind it for
+/// The line of `at` with one of its line ends, if nothing but a mark is on it: with the end after it for
 /// the first line of a comment, with the one before it for the last.
 fn own_line(scene: &Scene, at: Byte, side: Direction) -> Option<Span> {
     let text = scene.text;

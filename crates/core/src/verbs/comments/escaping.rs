@@ -1,8 +1,8 @@
 //! Marks inside a comment: escaped by a backslash, so that they end nothing, and unescaped again.
 //!
-//! A closing mark gets a backslash behind its first character, a mark that has backslashes there one more:
+//! A closing mark gets a backslash after its first character, a mark that has backslashes there one more:
 //! `*/` becomes `*\/`, `*\/` becomes `*\\/`. Taking one away from each gives back the first text. In markup it
-//! is every `--`, since none may stand in a comment. Where comments nest, balanced marks stay as they are.
+//! is every `--`, since none may be in a comment. Where comments nest, balanced marks stay as they are.
 
 use crate::languages::{BlockMarks, Language};
 
@@ -35,7 +35,7 @@ impl<'a> Target<'a> {
         Target { first, rest }
     }
 
-    /// How many backslashes stand in the mark at the start of `text`; none where there is no such mark.
+    /// How many backslashes are in the mark at the start of `text`; none where there is no such mark.
     fn backslashes(&self, text: &str) -> Option<usize> {
         let behind = text.strip_prefix(self.first)?;
         let tail = behind.trim_start_matches('\\');
@@ -65,7 +65,7 @@ pub fn places_to_unescape(inner: &str, marks: &BlockMarks, nesting: Nesting) -> 
     places(inner, marks, nesting, |_, backslashes| backslashes > 0)
 }
 
-/// The places behind the first character of each mark that `wanted` holds for.
+/// The places after the first character of each mark that `wanted` holds for.
 fn places(inner: &str, marks: &BlockMarks, nesting: Nesting, wanted: impl Fn(usize, usize) -> bool) -> Vec<usize> {
     let targets = targets(marks, nesting);
     let mut found = Vec::new();
@@ -78,7 +78,7 @@ fn places(inner: &str, marks: &BlockMarks, nesting: Nesting, wanted: impl Fn(usi
     found
 }
 
-/// Where the marks of comments stand that both open and close inside `inner`.
+/// Where the marks of comments are that both open and close inside `inner`.
 fn balanced_marks(inner: &str, marks: &BlockMarks) -> Vec<usize> {
     let (mut open, mut balanced, mut at) = (Vec::new(), Vec::new(), 0);
     while at < inner.len() {

@@ -3,7 +3,7 @@
 //! A line with a tag or a fence is markup, and so is everything between it and its partner, as far as the run goes:
 //! without the tag it would be nothing else, so that toggling twice is still the identity.
 
-use super::marking::{Lines, Part};
+use super::marking::{LanguagePart, Lines};
 use crate::languages::Language;
 use crate::structure::Roles;
 use crate::units::{Line, Span};
@@ -15,7 +15,7 @@ pub(super) fn add(scene: &Scene, run: &Run, all_blank: bool, to: &mut Lines) {
     let first = to.parts.len();
     let between = scene.language.between_tags().filter(|_| scene.structure.has_grammar());
     if scene.language.embeds.is_empty() && between.is_none() {
-        to.parts.push(Part { language: scene.syntax.file_language(), all_blank });
+        to.parts.push(LanguagePart { language: scene.syntax.file_language(), all_blank });
         to.add(run.first, run.len(), first);
         return;
     }
@@ -31,14 +31,14 @@ pub(super) fn add(scene: &Scene, run: &Run, all_blank: bool, to: &mut Lines) {
         let known = || to.parts[first..].iter().position(|part| part.language.name == language.name);
         let part = with_before.or_else(|| Some(first + known()?)).unwrap_or(to.parts.len());
         if part == to.parts.len() {
-            to.parts.push(Part { language, all_blank });
+            to.parts.push(LanguagePart { language, all_blank });
         }
         to.add(line, 1, part);
         before = Some(part);
     }
 }
 
-/// Gives the lines of the file's own language that stand between tags the language of that.
+/// Gives the lines of the file's own language that are between tags the language of that.
 fn set_between_tags(scene: &Scene, run: &Run, between: &Arc<Language>, languages: &mut [Arc<Language>]) {
     for (line, language) in run.lines().zip(languages) {
         if language.name == scene.language.name && !scene.text.is_blank(line) && is_between_tags(scene, line) {
@@ -85,7 +85,7 @@ fn with_partners(scene: &Scene, run: &Run) -> Vec<Arc<Language>> {
         let parts = scene.syntax.inside(line);
         let is_whole = begins && ends && parts.len() <= 1;
         match (begins, ends) {
-            // The partner of a closing tag stands above the run: all of its lines up to here are markup.
+            // The partner of a closing tag is above the run: all of its lines up to here are markup.
             (true, false) if !under_tag => languages.fill(own.clone()),
             _ => {}
         }

@@ -1,4 +1,4 @@
-//! What stands on lines: which of them are comments, and where their text begins.
+//! What is on lines: which of them are comments, and where their text begins.
 
 use super::escaping;
 use super::style::Style;
@@ -19,10 +19,10 @@ pub(super) struct Marked {
     pub close: Option<Span>,
 }
 
-/// What stands on a line.
+/// What is on a line.
 pub(super) struct Looked {
     pub marked: Option<Marked>,
-    /// The column at which its text begins, and whether only spaces stand before it.
+    /// The column at which its text begins, and whether only spaces are before it.
     pub depth: Cell,
     pub is_spaced: bool,
     pub is_blank: bool,
@@ -64,14 +64,14 @@ pub(super) fn each(reader: &mut Reader, tabs: TabWidth, lines: Range<usize>, mut
             next(&together[from..], together.len() - from);
         }
     });
-    // Behind the last line end stands nothing to be read, but a line.
+    // After the last line end is nothing to be read, but a line.
     if last.is_empty() {
         next("", 0);
     }
 }
 
 impl Here<'_> {
-    /// What stands here, if lines are marked as `style` says in `language`.
+    /// What is here, if lines are marked as `style` says in `language`.
     pub fn looked(self, style: &Style, language: &Language) -> Looked {
         let (indentation, rest) = self.content.split_at(leading_len(self.content));
         let by_line = |longest: usize| {
@@ -100,7 +100,7 @@ impl Here<'_> {
         Some(Marked { open: Span::new(at, at + longest), close: None })
     }
 
-    /// Whether a space belongs to the opening marks, and one to the closing ones: it does where it stands there, or nothing does.
+    /// Whether a space belongs to the opening marks, and one to the closing ones: it does where it is there, or nothing does.
     pub fn spaced(self, marked: Marked) -> [bool; 2] {
         let inner = self.inner(marked);
         let has = |at: usize| inner.is_empty() || self.content.as_bytes().get(at) == Some(&b' ');

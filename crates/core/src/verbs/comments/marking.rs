@@ -16,13 +16,13 @@ use std::ops::Range;
 use std::sync::Arc;
 
 /// The lines of a run that are in one language.
-pub(super) struct Part {
+pub(super) struct LanguagePart {
     pub language: Arc<Language>,
     /// Whether the run has nothing but blank lines: then they count.
     pub all_blank: bool,
 }
 
-impl Part {
+impl LanguagePart {
     fn wraps(&self) -> bool {
         matches!(style_of(&self.language), Some(Style::Wrap(_)))
     }
@@ -39,7 +39,7 @@ struct Stretch {
 /// Lines to be marked, in their order, and of which part each is.
 #[derive(Default)]
 pub(super) struct Lines {
-    pub parts: Vec<Part>,
+    pub parts: Vec<LanguagePart>,
     stretches: Vec<Stretch>,
 }
 
@@ -54,7 +54,7 @@ pub(super) struct Marking {
 
 /// What was seen of a line when it was counted.
 #[derive(Clone, Copy)]
-struct Seen {
+struct SeenLine {
     start: Byte,
     glance: Glance,
 }
@@ -63,7 +63,7 @@ struct Seen {
 #[derive(Clone, Copy, PartialEq, Eq)]
 enum Glance {
     Blank,
-    /// Text without marks behind nothing but spaces.
+    /// Text without marks after nothing but spaces.
     Plain,
     /// Anything else: it must be looked at again.
     Other,
@@ -87,7 +87,7 @@ struct Tally {
     /// The least depth of all lines, and of those without marks.
     least: Cell,
     least_unmarked: Cell,
-    /// Whether a space stands inside the marks wherever anything does, behind the opening and before the closing ones.
+    /// Whether a space is inside the marks wherever anything does, after the opening and before the closing ones.
     spaced: [bool; 2],
 }
 
@@ -122,7 +122,7 @@ impl Tally {
 /// What is done to the lines of a part.
 struct Plan<'a> {
     style: Style<'a>,
-    part: &'a Part,
+    part: &'a LanguagePart,
     /// Whether lines get marks that have some, and that have none.
     puts_on: [bool; 2],
     takes_off: bool,
@@ -130,13 +130,13 @@ struct Plan<'a> {
     column: Cell,
     /// Whether a space goes with the marks that are taken off.
     spaced: [bool; 2],
-    /// What goes in before a line, usually, and behind it.
+    /// What goes in before a line, usually, and after it.
     opening: String,
     closing: String,
 }
 
 impl<'a> Plan<'a> {
-    fn of(part: &'a Part, tally: Tally, wish: LineMarking) -> Option<Plan<'a>> {
+    fn of(part: &'a LanguagePart, tally: Tally, wish: LineMarking) -> Option<Plan<'a>> {
         let style = style_of(&part.language)?;
         let takes_off = tally.takes_off(wish);
         let on_marked = wish == LineMarking::Toggle && !takes_off;
@@ -166,7 +166,7 @@ impl<'a> Plan<'a> {
     }
 
     /// Where the line `here` gets which mark: the first one at `at`, or in its own column. A line that has something else than a
-    /// number before that column, or does not reach it, gets one that may stand anywhere.
+    /// number before that column, or does not reach it, gets one that may be anywhere.
     fn where_marked(&self, here: Here, at: Byte) -> (Byte, Cow<'_, str>) {
         let usual = Cow::Borrowed(self.opening.as_str());
         let Style::Mark(marks, Some(fixed)) = self.style else { return (at, usual) };
@@ -188,7 +188,7 @@ impl<'a> Plan<'a> {
 }
 
 impl Lines {
-    /// Adds `count` lines from `first` on, which are of `part`, behind those there are.
+    /// Adds `count` lines from `first` on, which are of `part`, after those there are.
     pub fn add(&mut self, first: Line, count: usize, part: usize) {
         let lines = first.0..first.0 + count;
         match self.stretches.last_mut() {
@@ -239,7 +239,7 @@ impl Lines {
     }
 
     /// What is known of the lines of each part, and what was seen of each line, by halves.
-    fn counted(&self, text: &Text, tabs: TabWidth) -> (Vec<Tally>, Vec<Vec<Seen>>) {
+    fn counted(&self, text: &Text, tabs: TabWidth) -> (Vec<Tally>, Vec<Vec<SeenLine>>) {
         let styles: Vec<Option<Style>> = self.parts.iter().map(|part| style_of(&part.language)).collect();
         let halves = split_in_two(self.len(), |range| {
             let (mut reader, mut seen) = (Reader::new(text), Vec::with_capacity(range.len()));
@@ -251,7 +251,10 @@ impl Lines {
                     if let Some(looked) = looked.as_ref().filter(|looked| part.all_blank || !looked.is_blank) {
                         tally.add(here, looked);
                     }
-                    seen.push(Seen { start: here.start, glance: looked.as_ref().map_or(Glance::Other, Glance::of) });
+                    seen.push(SeenLine {
+                        start: here.start,
+                        glance: looked.as_ref().map_or(Glance::Other, Glance::of),
+                    });
                 });
             }
             (tallies, seen)
@@ -265,7 +268,7 @@ impl Lines {
 
     /// The language of a part that has no comments, if there is one.
     pub fn without_marks(&self) -> Option<&Language> {
-        let without = |part: &&Part| style_of(&part.language).is_none();
+        let without = |part: &&LanguagePart| style_of(&part.language).is_none();
         self.parts.iter().rev().find(without).map(|part| &*part.language)
     }
 
@@ -276,7 +279,7 @@ impl Lines {
 
     /// Whether any of the lines get marks around them.
     pub fn wraps_any(&self) -> bool {
-        self.parts.iter().any(Part::wraps)
+        self.parts.iter().any(LanguagePart::wraps)
     }
 
     /// Whether `line` is one that gets marks around it.
@@ -297,7 +300,7 @@ struct Pen<'p, 't> {
 
 impl Plan<'_> {
     /// Marks the lines from `first` on, of which `seen` is known.
-    fn mark(&self, first: usize, seen: &[Seen], pen: &mut Pen) {
+    fn mark(&self, first: usize, seen: &[SeenLine], pen: &mut Pen) {
         let mut first = first;
         for alike in seen.chunk_by(|one, other| self.knows(one.glance) == self.knows(other.glance)) {
             if self.knows(alike[0].glance) {

@@ -88,7 +88,7 @@ fn no_marks(language: &Language) -> String {
 /// Why nothing may be done, or not yet: a string reaches over the edge of a run, and the text of a program
 /// may need that line; a line wrapped inside a comment would end it.
 fn refusal(scene: &Scene, runs: &[Run]) -> Option<Outcome> {
-    // What is cut by an edge is asked of the line behind it, and told of that inside the run.
+    // What is cut by an edge is asked of the line after it, and told of that inside the run.
     let both = |run: &Run| [[run.first; 2], [run.last.next(), run.last]];
     let edges: Vec<[Line; 2]> = runs.iter().flat_map(both).filter(|[at, _]| *at <= scene.text.last_line()).collect();
     let asked: Vec<Line> = edges.iter().map(|[at, _]| *at).collect();
@@ -109,7 +109,7 @@ fn refusal(scene: &Scene, runs: &[Run]) -> Option<Outcome> {
     })
 }
 
-/// Carets of lines that were blank go behind the mark that was put there (inside the marks of a wrapped line).
+/// Carets of lines that were blank go after the mark that was put there (inside the marks of a wrapped line).
 fn behind_marks(scene: &Scene, cursors: &CursorSet, change: &Change) -> CursorSet {
     let mut index = 0;
     let is_sole = cursors.len() == scene.cursors.len();

@@ -11,7 +11,7 @@ use crate::text::cells::{TabWidth, width};
 use crate::units::{Byte, Line, Span};
 use crate::verbs::scene::{Outcome, Run, Scene, counted};
 
-/// A line as reflowing sees it: what stands before its words, and the words.
+/// A line as reflowing sees it: what is before its words, and the words.
 #[derive(Clone, Debug, PartialEq, Eq)]
 struct Parts {
     /// Indentation, mark, spacing.
@@ -26,7 +26,7 @@ struct Parts {
 struct Paragraph {
     first: Line,
     last: Line,
-    /// What stands before the words of the first line, and of the others.
+    /// What is before the words of the first line, and of the others.
     leads: [String; 2],
     words: Vec<String>,
 }
@@ -93,7 +93,7 @@ fn same_letter(scene: &Scene, at: Byte, old: Span, (new, start): (&str, Byte)) -
     let counts = |c: char| !c.is_whitespace() && !marks.contains(&c);
     let before = scene.text.slice(Span::new(old.start, at)).chars().filter(|c| counts(*c)).count();
     if before == 0 {
-        // In what stands before the words of the first line, which stays; or there are no words but marks.
+        // In what is before the words of the first line, which stays; or there are no words but marks.
         return start + new.floor_char_boundary(at - old.start);
     }
     let ends_word = scene.text.char_at(at).is_none_or(char::is_whitespace);
@@ -149,7 +149,7 @@ fn goes_on(upper: &Parts, lower: &Parts) -> bool {
     upper.mark == lower.mark && !upper.words.is_empty() && !lower.words.is_empty() && item_mark(&lower.words).is_empty()
 }
 
-/// What a list item begins with, the space behind it included; nothing where it is none.
+/// What a list item begins with, the space after it included; nothing where it is none.
 fn item_mark(words: &str) -> &str {
     let digits = words.len() - words.trim_start_matches(|c: char| c.is_ascii_digit()).len();
     let behind = if digits > 0 { digits + 1 } else { 1 };

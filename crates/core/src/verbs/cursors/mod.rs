@@ -15,7 +15,7 @@ use crate::verbs::scene::{Outcome, Scene, counted};
 use crate::verbs::selects;
 use crate::verbs::selects::paragraph;
 
-/// Which lines an added cursor may stand on.
+/// Which lines an added cursor may be on.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Fit {
     /// The next line, whatever its length.
@@ -24,7 +24,7 @@ pub enum Fit {
     Full,
 }
 
-/// Adds beside the outermost cursor in `direction`, and beside each that stands on its line, one with the
+/// Adds beside the outermost cursor in `direction`, and beside each that is on its line, one with the
 /// same two columns on the next line.
 pub fn add_line(scene: &Scene, direction: Direction, fit: Fit) -> Outcome {
     let outermost = |each: Selection| match direction {
@@ -85,14 +85,14 @@ fn on_line(scene: &Scene, line: Line, [anchor, head]: [Cell; 2]) -> Selection {
     Selection { goal_anchor: GoalColumn::cell(anchor), goal_head: GoalColumn::cell(head), ..ends }
 }
 
-/// What a take looks for: the newest selection's text, and where it stands.
+/// What a take looks for: the newest selection's text, and where it is.
 struct Take {
     needle: String,
     newest: Selection,
     whole_words: bool,
 }
 
-/// Carets take the word they stand at; none when no cursor is a caret, or none of them stands at a word.
+/// Carets take the word they are at; none when no cursor is a caret, or none of them is at a word.
 fn carets_to_words(scene: &Scene) -> Option<CursorSet> {
     let words = scene.cursors.map(|each| match each.is_caret() {
         true => selects::word_of(scene, each).unwrap_or(each),

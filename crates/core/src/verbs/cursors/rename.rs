@@ -83,7 +83,7 @@ pub fn rename_here(scene: &Scene) -> Outcome {
     Outcome::cursors(CursorSet::of(list, primary).taking_whole_words()).saying(stage.told(&name, next))
 }
 
-/// Every use of `name` within `within`, as a word where that counts, and what it stands in; none overlaps the one before.
+/// Every use of `name` within `within`, as a word where that counts, and what it is in; none overlaps the one before.
 fn uses(scene: &Scene, name: &str, within: Span, whole_words: bool) -> Vec<(Span, Kind)> {
     let mut free = Byte(0);
     let counts = |found: &Span| {

@@ -39,11 +39,11 @@ pub struct Numbers {
     start: i64,
     step: i64,
     width: usize,
-    form: Form,
+    form: NumberForm,
 }
 
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-enum Form {
+enum NumberForm {
     Decimal,
     Hex,
     Letters,
@@ -69,26 +69,26 @@ impl Numbers {
     fn of_start(start: &str) -> Option<Numbers> {
         let with = |start, width, form| Some(Numbers { start, step: 1, width, form });
         if let Some(hex) = start.strip_prefix("0x") {
-            return with(i64::from_str_radix(hex, 16).ok()?, hex.len(), Form::Hex);
+            return with(i64::from_str_radix(hex, 16).ok()?, hex.len(), NumberForm::Hex);
         }
         if !start.is_empty() && start.chars().all(|c| c.is_ascii_lowercase()) {
-            return with(letters_value(start)?, 0, Form::Letters);
+            return with(letters_value(start)?, 0, NumberForm::Letters);
         }
         if !start.is_empty() && start.chars().all(|c| c.is_ascii_uppercase()) {
-            return with(letters_value(start)?, 0, Form::UpperLetters);
+            return with(letters_value(start)?, 0, NumberForm::UpperLetters);
         }
         let is_padded = start.len() > 1 && start.trim_start_matches('-').starts_with('0');
-        with(start.parse().ok()?, if is_padded { start.len() } else { 0 }, Form::Decimal)
+        with(start.parse().ok()?, if is_padded { start.len() } else { 0 }, NumberForm::Decimal)
     }
 
     fn text(&self, index: usize) -> String {
         let value = self.start.saturating_add(self.step.saturating_mul(index as i64));
         let width = self.width;
         match self.form {
-            Form::Decimal => format!("{value:0width$}"),
-            Form::Hex => format!("0x{value:0width$x}"),
-            Form::Letters => letters(value),
-            Form::UpperLetters => letters(value).to_uppercase(),
+            NumberForm::Decimal => format!("{value:0width$}"),
+            NumberForm::Hex => format!("0x{value:0width$x}"),
+            NumberForm::Letters => letters(value),
+            NumberForm::UpperLetters => letters(value).to_uppercase(),
         }
     }
 }

@@ -41,7 +41,7 @@ pub fn line_break(scene: &Scene) -> Outcome {
     Outcome::edit(change, cursors).grouped(Grouping::LineEnd)
 }
 
-/// A line end behind every caret, which stays before it; the rest keeps the indentation. A selection stays,
+/// A line end after every caret, which stays before it; the rest keeps the indentation. A selection stays,
 /// and is split at its head.
 pub fn split_line(scene: &Scene) -> Outcome {
     let (change, heads) = break_lines(scene, |each| {
@@ -101,7 +101,7 @@ fn without_blanks(scene: &Scene, span: Span) -> Span {
     Span::new(start, end)
 }
 
-/// Whether a closer stands right behind `gap` that answers the opener before it.
+/// Whether a closer is right after `gap` that answers the opener before it.
 fn closes_pair(scene: &Scene, gap: Span) -> bool {
     let pair = (scene.text.char_before(gap.start), scene.text.char_at(gap.end));
     matches!(pair, (Some('('), Some(')')) | (Some('['), Some(']')) | (Some('{'), Some('}')))
@@ -128,7 +128,7 @@ fn literal_break(scene: &Scene, each: Selection) -> Option<Break> {
     }
 }
 
-/// The next line gets the mark with its spacing. A mark with nothing behind it goes instead.
+/// The next line gets the mark with its spacing. A mark with nothing after it goes instead.
 fn line_comment_break(scene: &Scene, each: Selection, piece: Piece) -> Option<Break> {
     let text = scene.text;
     let line = text.line_of(each.start());

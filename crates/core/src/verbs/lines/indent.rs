@@ -63,7 +63,7 @@ pub fn depth_after(scene: &Scene, line: Line) -> String {
 }
 
 /// The white space of a line that begins where the text at `at` is cut: that of the line that `at` is on, and
-/// one unit more where what stands before `at` opens a deeper line.
+/// one unit more where what is before `at` opens a deeper line.
 #[must_use]
 pub fn indentation_behind(scene: &Scene, at: Byte) -> String {
     let line = scene.text.line_of(at);
@@ -71,7 +71,7 @@ pub fn indentation_behind(scene: &Scene, at: Byte) -> String {
     if opens_deeper(scene, line, at) { indentation + &scene.settings.unit.text() } else { indentation }
 }
 
-/// Whether what stands on `line` before `at` ends, comments apart, with an opener of the language.
+/// Whether what is on `line` before `at` ends, comments apart, with an opener of the language.
 fn opens_deeper(scene: &Scene, line: Line, at: Byte) -> bool {
     let language = scene.language_at(at);
     if language.prose {

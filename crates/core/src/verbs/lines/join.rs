@@ -46,7 +46,7 @@ pub fn join(scene: &Scene, between: Between) -> Outcome {
     });
     if let Some(line) = parts.iter().find_map(|part| part.made.err()) {
         return Outcome::nothing(format!(
-            "the comment on line {} would swallow what is joined behind it, and {} has no block comments",
+            "the comment on line {} would swallow what is joined after it, and {} has no block comments",
             line.0 + 1,
             scene.language_at(text.line_start(line)).title
         ));
@@ -80,7 +80,7 @@ fn joined_runs(scene: &Scene) -> Vec<Run> {
 }
 
 /// A full line on its way into the joined one.
-struct Part<'a> {
+struct JoinedPart<'a> {
     line: &'a Scanned,
     /// Its characters without the white space around them.
     text: Cow<'a, str>,
@@ -88,7 +88,7 @@ struct Part<'a> {
     body: Span,
 }
 
-impl<'a> Part<'a> {
+impl<'a> JoinedPart<'a> {
     /// Its comments and literals.
     fn pieces(&self) -> &'a [Piece] {
         &self.line.pieces
@@ -100,7 +100,7 @@ struct Joining<'t, 'b> {
     syntax: &'b dyn Syntax,
     builder: &'b mut ChangeBuilder<'t>,
     between: Between,
-    /// What the run's joints replace: a comment that must be closed is found out only behind it.
+    /// What the run's joints replace: a comment that must be closed is found out only after it.
     edits: Vec<(Span, Cow<'static, str>)>,
     /// A line comment that the joined line ends with so far.
     open_comment: Option<Piece>,
@@ -110,7 +110,7 @@ impl<'t> Joining<'t, '_> {
     /// Joins the lines of a run.
     fn run(&mut self, lines: &[Scanned]) -> Result<(), Line> {
         let [Scanned { content, .. }, .., last_line] = lines else { return Ok(()) };
-        let parts: Vec<Part> = lines.iter().filter_map(|line| self.part(line)).collect();
+        let parts: Vec<JoinedPart> = lines.iter().filter_map(|line| self.part(line)).collect();
         match parts.first() {
             None => self.drop_blank_lines(content.start, last_line),
             Some(first) => {
@@ -135,7 +135,7 @@ impl<'t> Joining<'t, '_> {
         }
     }
 
-    fn part<'p>(&mut self, line: &'p Scanned) -> Option<Part<'p>>
+    fn part<'p>(&mut self, line: &'p Scanned) -> Option<JoinedPart<'p>>
     where
         't: 'p,
     {
@@ -149,7 +149,7 @@ impl<'t> Joining<'t, '_> {
             return None;
         }
         let body = Span::new(start, start + text.len());
-        Some(Part { line, text, body })
+        Some(JoinedPart { line, text, body })
     }
 
     /// What is left of blank lines up to `last` goes, from `start` on; the line end of `last` stays.
@@ -158,7 +158,7 @@ impl<'t> Joining<'t, '_> {
     }
 
     /// Joins `right` to `left`.
-    fn joint(&mut self, left: &Part, right: &Part) -> Result<(), Line> {
+    fn joint(&mut self, left: &JoinedPart, right: &JoinedPart) -> Result<(), Line> {
         let mut gap = Span::new(left.body.end, right.body.start);
         if let Some(mark) = self.continued_comment(right) {
             gap.end = mark.min(right.body.end);
@@ -180,7 +180,7 @@ impl<'t> Joining<'t, '_> {
         Ok(())
     }
 
-    fn put(&mut self, gap: Span, left: &Part, right: &Part) {
+    fn put(&mut self, gap: Span, left: &JoinedPart, right: &JoinedPart) {
         let before = left.text[..gap.start - left.body.start].chars().next_back();
         let after = right.text[gap.end - right.body.start..].chars().next();
         let forbids = before.is_none_or(|c| NO_SPACE_AFTER.contains(&c) || c.is_whitespace())
@@ -190,7 +190,7 @@ impl<'t> Joining<'t, '_> {
     }
 
     /// Where `right`'s comment mark ends, if it is a comment line that goes on with a comment before it.
-    fn continued_comment(&self, right: &Part) -> Option<Byte> {
+    fn continued_comment(&self, right: &JoinedPart) -> Option<Byte> {
         let text = self.text;
         let skip_space = |at: Byte| at + leading_len(&text.slice(Span::new(at, right.body.end.max(at))));
         if self.open_comment.is_some() {
@@ -225,7 +225,7 @@ impl<'t> Joining<'t, '_> {
 
     /// What goes between two string literals that only the language's concatenation joins: the closing
     /// quote, the operator, the opening quote.
-    fn merged_strings(&mut self, left: &Part, right: &Part) -> Option<Span> {
+    fn merged_strings(&mut self, left: &JoinedPart, right: &JoinedPart) -> Option<Span> {
         if left.pieces().is_empty() || right.pieces().is_empty() {
             return None;
         }
@@ -250,8 +250,8 @@ impl<'t> Joining<'t, '_> {
         agree.then(|| Span::new(left_end.span.end - form.close.len(), right_start.span.start + form.open.len()))
     }
 
-    /// The literal that `part` ends with, and whether the operator stands behind it.
-    fn literal_end(&self, part: &Part, operator: &str) -> Option<(Piece, bool)> {
+    /// The literal that `part` ends with, and whether the operator is after it.
+    fn literal_end(&self, part: &JoinedPart, operator: &str) -> Option<(Piece, bool)> {
         let end = self.without_backslash(part.body.end, part);
         let piece = *part.pieces().iter().rev().find(|piece| piece.span.start < end)?;
         let tail = self.text.slice(Span::new(piece.span.end.min(end), end));
@@ -261,7 +261,7 @@ impl<'t> Joining<'t, '_> {
     }
 
     /// The end of the text before `at`, less a backslash that continues the line.
-    fn without_backslash(&self, at: Byte, left: &Part) -> Byte {
+    fn without_backslash(&self, at: Byte, left: &JoinedPart) -> Byte {
         if !self.is_continued(left) || at < left.body.end {
             return at;
         }
@@ -269,7 +269,7 @@ impl<'t> Joining<'t, '_> {
         left.body.start + body.trim_end().len()
     }
 
-    fn is_continued(&self, part: &Part) -> bool {
+    fn is_continued(&self, part: &JoinedPart) -> bool {
         part.text.ends_with('\\')
             && self.syntax.language_at(part.body.start).backslash_continues
             && part.pieces().last().is_none_or(|piece| piece.span.end < part.body.end)
@@ -284,7 +284,7 @@ impl<'t> Joining<'t, '_> {
     }
 
     /// Whether a bracket is open at the end of `part`, so that its statement goes on.
-    fn inside_brackets(&self, part: &Part) -> bool {
+    fn inside_brackets(&self, part: &JoinedPart) -> bool {
         let (mut depth, here) = (0i32, part.line.line);
         for line in (here.0.saturating_sub(BRACKET_LINES)..=here.0).rev().map(Line) {
             let span = self.text.content_span(line);
@@ -304,7 +304,7 @@ impl<'t> Joining<'t, '_> {
     }
 }
 
-fn literal_start(text: &Text, part: &Part, operator: &str) -> Option<(Piece, bool)> {
+fn literal_start(text: &Text, part: &JoinedPart, operator: &str) -> Option<(Piece, bool)> {
     let piece = *part
         .pieces()
         .first()
@@ -325,6 +325,6 @@ fn prefix_before(text: &Text, at: Byte) -> String {
 }
 
 /// The line comment that `part` ends with.
-fn trailing_comment(part: &Part) -> Option<Piece> {
+fn trailing_comment(part: &JoinedPart) -> Option<Piece> {
     part.pieces().last().copied().filter(|piece| matches!(piece.token.form, Form::Line(_)))
 }

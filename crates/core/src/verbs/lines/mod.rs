@@ -13,7 +13,7 @@ pub mod sorting;
 pub mod statements;
 pub mod trim;
 
-use crate::changes::{Bias, Change, ChangeBuilder, Mapper, Part, build_parallel};
+use crate::changes::{Bias, BuiltPart, Change, ChangeBuilder, Mapper, build_parallel};
 use crate::cursors::{CursorSet, GoalColumn, Selection};
 use crate::folds::Folds;
 use crate::parallel::split_in_two;
@@ -100,7 +100,7 @@ impl Passing {
     }
 }
 
-/// The line above, with what it is folded with, goes behind the run. Line ends stay where they were in the list, and
+/// The line above, with what it is folded with, goes after the run. Line ends stay where they were in the list, and
 /// the run's last one stays last.
 fn swap_with_lines_above(builder: &mut ChangeBuilder, folds: &Folds, run: &Run) {
     let reader = builder.reader();
@@ -160,7 +160,7 @@ fn keep_wants(scene: &Scene, cursors: CursorSet) -> CursorSet {
 
 /// Where the lines of a copy begin, for cursors that go along into it.
 struct CopiedLines {
-    /// Start of each line in the original and in the copy, and the places behind the last line.
+    /// Start of each line in the original and in the copy, and the places after the last line.
     lines: Vec<[Byte; 2]>,
 }
 
@@ -190,7 +190,7 @@ pub fn duplicate(scene: &Scene, direction: Direction) -> Outcome {
         }
         onto
     });
-    let moved = parts.iter().flat_map(|Part { made, shift }| {
+    let moved = parts.iter().flat_map(|BuiltPart { made, shift }| {
         made.iter().map(|each| Selection { anchor: shift.of(each.anchor), head: shift.of(each.head), ..*each })
     });
     let mut list: Vec<Option<Selection>> = vec![None; cursors.len()];
@@ -255,7 +255,7 @@ pub fn duplicate_text(scene: &Scene, direction: Direction) -> Outcome {
 /// A copy that is about to be put in, and whose cursors go along into it.
 struct Copy {
     at: Byte,
-    /// A line end that parts it from the unterminated line before it, or from the line behind it.
+    /// A line end that parts it from the unterminated line before it, or from the line after it.
     lead: &'static str,
     characters: String,
     tail: &'static str,
@@ -351,7 +351,7 @@ pub fn cursors_after_deletion(scene: &Scene, runs: &[Run], change: &Change) -> C
     CursorSet::of(list, scene.cursors.primary_index())
 }
 
-/// Where a caret comes to stand whose line vanishes.
+/// Where a caret comes to be whose line vanishes.
 struct Landing {
     /// Where the line begins, before the change.
     line: Byte,
@@ -394,7 +394,7 @@ fn full_line_at_or_above(scene: &Scene, line: Line) -> Option<Line> {
     (0..=line.0).rev().map(Line).find(|line| !scene.text.is_blank(*line))
 }
 
-/// Puts a line that holds `content` beside the run; gives the place behind `content`, in the changed text.
+/// Puts a line that holds `content` beside the run; gives the place after `content`, in the changed text.
 fn put_line(scene: &Scene, builder: &mut ChangeBuilder, (run, direction): (&Run, Direction), content: &str) -> Byte {
     let new_end = scene.settings.line_end.as_str();
     let is_unended = scene.text.line_end(run.last).is_none();

@@ -41,9 +41,9 @@ pub fn reindent(scene: &Scene) -> Outcome {
 struct Opener {
     bracket: Option<char>,
     depth: Cell,
-    /// Whether it is the body of a choice, in which labels stand.
+    /// Whether it is the body of a choice, in which labels are.
     is_choice: bool,
-    /// Whether a label has stood in it: what follows is one deeper.
+    /// Whether a label has was in it: what follows is one deeper.
     is_labelled: bool,
 }
 
@@ -65,7 +65,7 @@ struct Reader<'a, 'b> {
     begins_choice: bool,
     /// Whether the code so far goes on: it ended with an operator, or with a condition without a body.
     goes_on: bool,
-    /// Whether a clause has begun whose parts stand one deeper.
+    /// Whether a clause has begun whose parts are one deeper.
     in_clause: bool,
     /// The depth of the line before, where it closes something or is part of a chain: a chain goes on there.
     chain: Option<Cell>,
@@ -160,7 +160,7 @@ impl<'a, 'b> Reader<'a, 'b> {
         Some(inner.depth + unit * (steps + u32::from(self.continues(code))))
     }
 
-    /// Whether `code` stands wherever its author wants it.
+    /// Whether `code` is wherever its author wants it.
     fn is_directive(&self, code: &str) -> bool {
         !self.structure.directive.is_empty() && code.starts_with(&self.structure.directive)
     }
@@ -233,7 +233,7 @@ fn tokens(structure: &Structure, code: &str) -> Vec<Token> {
     tokens
 }
 
-/// Whether a block that `code`, a part of a line without its strings and comments, opens by a word is open behind it.
+/// Whether a block that `code`, a part of a line without its strings and comments, opens by a word is open after it.
 #[must_use]
 pub fn leaves_block_open(structure: &Structure, code: &str) -> bool {
     let step = |open: u32, token: Token| match token {
@@ -289,7 +289,7 @@ fn is_chain(code: &str) -> bool {
     code.starts_with('.') && !code.starts_with("..")
 }
 
-/// Whether a statement goes on behind `code`, which ends with an operator.
+/// Whether a statement goes on after `code`, which ends with an operator.
 fn ends_open(code: &str) -> bool {
     ["=", "&&", "||", "+", "=>"].iter().any(|operator| code.ends_with(operator))
 }

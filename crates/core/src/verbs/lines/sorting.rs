@@ -28,7 +28,7 @@ pub fn sort(scene: &Scene, rule: &SortRule) -> Outcome {
     })
 }
 
-/// Drops lines that stand in their run already; the first stays.
+/// Drops lines that are in their run already; the first stays.
 pub fn unique(scene: &Scene) -> Outcome {
     rearrange(scene, "dropped", |lines| {
         let mut first: HashMap<&str, usize> = HashMap::new();
@@ -159,14 +159,14 @@ impl SortRule {
 
 /// A part of a line as natural order sees it.
 #[derive(Debug, PartialEq, Eq, PartialOrd, Ord)]
-enum Part {
+enum KeyPart {
     /// A number: how long it is without its leading zeros, and its digits.
     Number(usize, String),
     /// Any other character, in lower case.
     Other(char),
 }
 
-fn parts(line: &str) -> Vec<Part> {
+fn parts(line: &str) -> Vec<KeyPart> {
     let mut parts = Vec::new();
     let lower: String = line.to_lowercase();
     let mut rest = lower.as_str();
@@ -174,10 +174,10 @@ fn parts(line: &str) -> Vec<Part> {
         let digits = rest.len() - rest.trim_start_matches(|c: char| c.is_ascii_digit()).len();
         if digits > 0 {
             let value = rest[..digits].trim_start_matches('0');
-            parts.push(Part::Number(value.len(), value.to_owned()));
+            parts.push(KeyPart::Number(value.len(), value.to_owned()));
             rest = &rest[digits..];
         } else {
-            parts.push(Part::Other(c));
+            parts.push(KeyPart::Other(c));
             rest = &rest[c.len_utf8()..];
         }
     }
@@ -186,9 +186,9 @@ fn parts(line: &str) -> Vec<Part> {
 
 /// Lower-cased text by code points with runs of digits by value; then lower case first, then fewer zeros.
 fn natural(a: &str, b: &str) -> Ordering {
-    let by_part = |a: &Part, b: &Part| match (a, b) {
-        (Part::Other(c), Part::Number(..)) => c.cmp(&'0'),
-        (Part::Number(..), Part::Other(c)) => '0'.cmp(c),
+    let by_part = |a: &KeyPart, b: &KeyPart| match (a, b) {
+        (KeyPart::Other(c), KeyPart::Number(..)) => c.cmp(&'0'),
+        (KeyPart::Number(..), KeyPart::Other(c)) => '0'.cmp(c),
         _ => a.cmp(b),
     };
     let (left, right) = (parts(a), parts(b));

@@ -1,7 +1,7 @@
 //! Carrying statements: a statement, declaration, item, list element or attribute changes places with its sibling.
 //!
-//! What stands between the two, separators and blank lines, stays where it is, so that no comma is ever too many or
-//! too few; comments and attributes directly above an element, and a comment behind it, go along. Without a tree the
+//! What is between the two, separators and blank lines, stays where it is, so that no comma is ever too many or
+//! too few; comments and attributes directly above an element, and a comment after it, go along. Without a tree the
 //! lines are carried. Cost: a parse, and the bytes that move.
 
 use crate::changes::ChangeBuilder;
@@ -18,7 +18,7 @@ struct Element {
     body: Span,
     /// The element itself.
     own: Span,
-    /// A comment behind it on its last line, with the white space before it; empty where there is none.
+    /// A comment after it on its last line, with the white space before it; empty where there is none.
     tail: Span,
     /// Where a comma ends that the grammar takes into the element; the element's own end where there is none.
     comma_end: Byte,
@@ -178,7 +178,7 @@ fn siblings_in(scene: &Scene, holder: Node, separated: Separated) -> Vec<Element
             let comma_end = if whole.ends_with(',') { node.span.start + whole.len() } else { own.end };
             found.push(Element { body, own, tail: tail_of(scene, own.end), comma_end });
         } else if begins_line(scene, own.start) {
-            // What is attached belongs to what follows on the very next line, together with what stands above it.
+            // What is attached belongs to what follows on the very next line, together with what is above it.
             attached = Some(attached.unwrap_or(own.start)).filter(|_| stands_above(scene, own, &children));
         }
     }
@@ -208,7 +208,7 @@ impl Reading<'_, '_> {
         node.is(Roles::VALUE) && self.children.iter().any(|node| node.is(Roles::STATEMENT))
     }
 
-    /// The `index`th child without a separator behind it; a semicolon that ends it is a part of it.
+    /// The `index`th child without a separator after it; a semicolon that ends it is a part of it.
     fn own(&self, index: usize) -> Span {
         let own = without_separator(self.scene, self.children[index].span);
         let semicolon = self.children.get(index + 1).filter(|next| next.is(Roles::SEMICOLON) && self.ends_statements());
@@ -241,7 +241,7 @@ fn without_separator(scene: &Scene, span: Span) -> Span {
     Span::new(span.start, span.start + kept.len())
 }
 
-/// The comment behind `end` on its line, behind a separator if there is one.
+/// The comment after `end` on its line, after a separator if there is one.
 fn tail_of(scene: &Scene, end: Byte) -> Span {
     let text = scene.text;
     let line = text.line_of(end);

@@ -9,7 +9,7 @@ use crate::verbs::scene::Scene;
 /// How many lines in each direction a bracket is looked for: functions are shorter.
 const LINES_LOOKED_AT: usize = if cfg!(test) { 4 } else { 3_000 };
 
-/// Longer lines, in bytes, are not looked through: they hold data, and a caret may stand on one for long.
+/// Longer lines, in bytes, are not looked through: they hold data, and a caret may be on one for long.
 const LONGEST_LINE: usize = 256 << 10;
 
 const BRACKETS: [(char, char); 3] = [('(', ')'), ('[', ']'), ('{', '}')];
@@ -37,7 +37,7 @@ const MANY: usize = 16;
 /// The brackets around places near the cursors.
 pub struct Brackets<'a, 'b> {
     scene: &'a Scene<'b>,
-    known: Vec<Known>,
+    known: Vec<KnownBrackets>,
 }
 
 impl<'a, 'b> Brackets<'a, 'b> {
@@ -59,7 +59,7 @@ impl<'a, 'b> Brackets<'a, 'b> {
                 None => near.push([first, last]),
             }
         }
-        Brackets { scene, known: near.into_iter().map(|lines| Known::of(scene, lines)).collect() }
+        Brackets { scene, known: near.into_iter().map(|lines| KnownBrackets::of(scene, lines)).collect() }
     }
 
     /// The inside of the brackets around `span`, and the whole; those around them where `span` is the whole.
@@ -98,18 +98,18 @@ impl<'a, 'b> Brackets<'a, 'b> {
 }
 
 /// All brackets of some lines.
-struct Known {
+struct KnownBrackets {
     lines: [Line; 2],
     /// In order.
     brackets: Vec<(Byte, char)>,
-    /// For each place between two of them, by how many stand before it: the last one before it that none before it answers, and
-    /// the first one behind it that none behind it answers.
+    /// For each place between two of them, by how many are before it: the last one before it that none before it answers, and
+    /// the first one after it that none after it answers.
     open: Vec<Option<u32>>,
     close: Vec<Option<u32>>,
 }
 
-impl Known {
-    fn of(scene: &Scene, lines: [Line; 2]) -> Known {
+impl KnownBrackets {
+    fn of(scene: &Scene, lines: [Line; 2]) -> KnownBrackets {
         let all = (lines[0].0..=lines[1].0).map(Line);
         let brackets: Vec<(Byte, char)> = all.flat_map(|line| brackets_on(scene, line, Direction::Forward)).collect();
         let open = innermost(brackets.iter().map(|(_, c)| opens(*c)));
@@ -117,7 +117,7 @@ impl Known {
         close.reverse();
         let last = brackets.len() as u32;
         close.iter_mut().flatten().for_each(|index| *index = last - 1 - *index);
-        Known { lines, brackets, open, close }
+        KnownBrackets { lines, brackets, open, close }
     }
 
     fn unmatched(&self, at: Byte, direction: Direction) -> Option<(Byte, char)> {
@@ -127,7 +127,7 @@ impl Known {
     }
 }
 
-/// Before each of some brackets and behind the last one: the innermost that is open there. Whatever closes one answers it.
+/// Before each of some brackets and after the last one: the innermost that is open there. Whatever closes one answers it.
 fn innermost(open: impl Iterator<Item = bool>) -> Vec<Option<u32>> {
     let (mut around, mut found) = (Vec::new(), vec![None]);
     for (index, opens) in open.enumerate() {

@@ -60,7 +60,7 @@ fn box_of(scene: &Scene, each: Selection, short: Short) -> Vec<(Line, Selection)
     (first.0..=last.0).map(Line).filter_map(on_line).collect()
 }
 
-/// The first cluster of `line` that begins at `cell` or behind it: a tab or wide cluster belongs to a box when
+/// The first cluster of `line` that begins at `cell` or after it: a tab or wide cluster belongs to a box when
 /// its first cell does.
 #[must_use]
 pub fn edge(scene: &Scene, line: Line, cell: Cell) -> Byte {

@@ -186,7 +186,7 @@ fn enclosing_by_depth(scene: &Scene, span: Span) -> Option<Span> {
     Some(Span::new(text.line_start(header), text.line_span(end).end))
 }
 
-/// The first line of the function, class or the like around `at`, as a name for where it stands; none outside of all.
+/// The first line of the function, class or the like around `at`, as a name for where it is; none outside of all.
 #[must_use]
 pub fn stands_in(scene: &Scene, at: Byte) -> Option<String> {
     let block = scene.nodes_around(Span::at(at)).into_iter().find(|node| node.is(Roles::BLOCK))?;

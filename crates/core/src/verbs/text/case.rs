@@ -41,7 +41,7 @@ impl Shape {
     }
 }
 
-/// Names change shape one by one; what stands between them stays.
+/// Names change shape one by one; what is between them stays.
 fn by_words(text: &str, shape: impl Fn(&str) -> String) -> String {
     let in_name = |c: char| c.is_alphanumeric() || c == '_' || c == '-';
     let mut out = String::new();
@@ -66,7 +66,7 @@ fn by_words(text: &str, shape: impl Fn(&str) -> String) -> String {
     out
 }
 
-/// Upper, lower, then as it was; a state that equals the text as it stands is passed over.
+/// Upper, lower, then as it was; a state that equals the text as it is is passed over.
 pub fn cycle(scene: &Scene) -> Outcome {
     let texts = || {
         scene

@@ -13,7 +13,7 @@ use crate::verbs::scene::Scene;
 pub enum Typed {
     /// It goes in.
     Plain,
-    /// It goes in with its closer behind it.
+    /// It goes in with its closer after it.
     Opens(char),
     /// It goes on both sides of what is selected.
     Surrounds(char),
@@ -65,7 +65,7 @@ fn has_room(scene: &Scene, at: Byte) -> bool {
     scene.text.char_at(at).is_none_or(|c| c.is_whitespace() || BRACKETS.iter().any(|(_, close)| *close == c))
 }
 
-/// Whether an empty pair stands around the caret, so that Backspace takes both.
+/// Whether an empty pair is around the caret, so that Backspace takes both.
 #[must_use]
 pub fn is_empty_pair(scene: &Scene, caret: Byte) -> bool {
     let around = (scene.text.char_before(caret), scene.text.char_at(caret));

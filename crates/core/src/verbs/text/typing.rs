@@ -55,7 +55,7 @@ pub fn delete(scene: &Scene, direction: Direction) -> Outcome {
     if change.is_empty() {
         return Outcome::nothing(match direction {
             Direction::Back => "nothing before the cursor",
-            Direction::Forward => "nothing behind the cursor",
+            Direction::Forward => "nothing after the cursor",
         });
     }
     let cursors = scene.remap(&change, |_| [Bias::Before; 2]);

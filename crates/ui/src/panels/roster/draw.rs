@@ -21,7 +21,7 @@ const BEFORE: usize = 14;
 /// How many bytes of a line are looked at.
 const LINE_BYTES: usize = 200;
 
-/// What stands on a longer line, in bytes, is not told apart: it would be scanned for every row at every frame.
+/// What is on a longer line, in bytes, is not told apart: it would be scanned for every row at every frame.
 const LONGEST_SCANNED: usize = 64 << 10;
 
 /// On a longer line, in bytes, new words are not told apart: they are looked for in every row at every frame.
@@ -161,7 +161,7 @@ impl RosterPainter<'_> {
         })
     }
 
-    /// What is new on `line` since it was saved: the stretch that is, and whether something stood in its place.
+    /// What is new on `line` since it was saved: the stretch that is, and whether something was in its place.
     fn news(&self, line: Line) -> Option<News> {
         let text = self.buffer.text();
         let content = text.content_span(line);

@@ -1,7 +1,7 @@
-//! Sift on the screen: what is looked for, what comes in its place, switches that show how they stand, and the project's hits.
+//! Sift on the screen: what is looked for, what comes in its place, switches that show how they are, and the project's hits.
 
 use super::SiftPanel;
-use super::found::{Found, InProject, Row};
+use super::found::{Found, HitRow, InProject};
 use super::query::{Focus, Scope};
 use crate::palette::Role;
 use crate::panels::line::InputLine;
@@ -107,7 +107,7 @@ impl SiftPanel {
         width(&said)
     }
 
-    /// The switches: the key, the name, and how it stands, by a sign as well as by colour. Where there is little room the
+    /// The switches: the key, the name, and how it is, by a sign as well as by colour. Where there is little room the
     /// names are short.
     fn draw_switches(&self, painter: &Painter, grid: &mut Grid) {
         let [long, short] = [false, true].map(|is_short| self.switches_told(is_short));
@@ -152,7 +152,7 @@ impl SiftPanel {
     fn project_row(
         &self,
         painter: &Painter,
-        (project, row): (&InProject, Row),
+        (project, row): (&InProject, HitRow),
         (area, style): (Area, Style),
         grid: &mut Grid,
     ) {

@@ -38,7 +38,7 @@ impl InFile {
 
 /// A row of the project's hits.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub struct Row {
+pub struct HitRow {
     /// Which file.
     pub file: usize,
     /// Which of its hits; none for the file itself.
@@ -55,7 +55,7 @@ pub struct InProject {
     /// How many files were looked at.
     pub searched: usize,
     /// What is listed: a file, or a hit in it.
-    pub rows: Vec<Row>,
+    pub rows: Vec<HitRow>,
     /// How many files are listed.
     pub listed: usize,
     /// How many hits are in code, strings and comments, those that are not listed too.
@@ -74,8 +74,8 @@ impl InProject {
             let mut rows = (0..hits.hits.len()).filter(|hit| switches.counts(hits.hits[*hit].kind)).peekable();
             if rows.peek().is_some() {
                 self.listed += 1;
-                self.rows.push(Row { file, hit: None });
-                self.rows.extend(rows.map(|hit| Row { file, hit: Some(hit) }));
+                self.rows.push(HitRow { file, hit: None });
+                self.rows.extend(rows.map(|hit| HitRow { file, hit: Some(hit) }));
             }
             self.files.push(hits);
         }

@@ -124,7 +124,7 @@ impl SiftPanel {
         SiftPanel {
             lines: Lines { find, put: InputLine::default(), focus: Focus::Find, is_replacing: false },
             switches: Switches {
-                // What is selected is looked for as it stands.
+                // What is selected is looked for as it is.
                 form: if is_wanted { Form::Literal } else { form },
                 case,
                 edges,

@@ -10,7 +10,7 @@ use snarvel_core::search::pattern::{Pattern, Query};
 use snarvel_core::text::Text;
 use snarvel_core::units::{Byte, Span};
 use snarvel_core::verbs::scene::counted;
-use snarvel_files::search::{Ground, search_in_background};
+use snarvel_files::search::{SearchScope, search_in_background};
 use snarvel_task::waits;
 use snarvel_workspace::event::Payload;
 use snarvel_workspace::finding::{Search, find_in_background};
@@ -183,9 +183,9 @@ impl SiftPanel {
 pub(super) const REPLACED_ONE: &str = "replaced one";
 
 fn in_project(pattern: &Arc<Pattern>, workspace: &mut Workspace) -> InProject {
-    let ground = Ground { folder: workspace.project.folder.clone(), open: open_texts(workspace) };
+    let scope = SearchScope { folder: workspace.project.folder.clone(), open: open_texts(workspace) };
     let about = About::new("looking through the files").awaited(waits::SEARCH);
-    let start = |sink| search_in_background(pattern, ground, sink);
+    let start = |sink| search_in_background(pattern, scope, sink);
     InProject { search: Some(workspace.tasks.start(about, Payload::FolderFound, start)), ..InProject::default() }
 }
 
