@@ -17,19 +17,16 @@ use crate::palette::Palette;
 use crate::panels::news::News;
 use crate::panels::panel::{Panel, PanelAction};
 use crate::problem::Problem;
+use crate::screen;
 use crate::screen::layout::Frame;
-use crate::screen::{self, text::LONGEST_PAINTED};
+use crate::screen::text::request_colours;
 use crate::settings::Settings;
 use crate::size::Size;
 use ratatui::buffer::Buffer as Grid;
-use snarvel_core::units::{Line, Span};
-use snarvel_syntax::background::Need;
-use snarvel_workspace::buffer::Buffer;
 use snarvel_workspace::command::Command;
 use snarvel_workspace::places::Before;
 use snarvel_workspace::registry::action::Action;
-use snarvel_workspace::scrolling::lines_in_view;
-use snarvel_workspace::view::{Preview, Room, View};
+use snarvel_workspace::view::Room;
 use snarvel_workspace::workspace::Workspace;
 use std::time::Duration;
 
@@ -320,17 +317,3 @@ impl App {
 
 /// How long scripts and tests wait for one thing in the background.
 const MOST_TO_SETTLE: Duration = Duration::from_secs(10);
-
-/// Asks for the colours of what is in view, where the text is not too long for that.
-fn request_colours((buffer, view): (&mut Buffer, &mut View), rows: usize) {
-    if let Some(preview) = &mut view.preview {
-        let Preview { buffer, view, .. } = &mut **preview;
-        request_colours((buffer, view), rows);
-        return;
-    }
-    let lines: Vec<Line> = lines_in_view(view, buffer, rows).collect();
-    let span: Option<Span> = screen::text::span_of(buffer, &lines);
-    if let Some(span) = span.filter(|span| span.len() <= LONGEST_PAINTED) {
-        buffer.request(span, Need::Colours);
-    }
-}

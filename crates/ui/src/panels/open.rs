@@ -8,6 +8,7 @@ use crate::context::Context;
 use crate::keys::Key;
 use crate::palette::Role;
 use crate::screen::canvas::{Area, put, width};
+use crate::screen::text::request_colours;
 use crossterm::event::{KeyCode, KeyModifiers};
 use ratatui::buffer::Buffer as Grid;
 use ratatui::style::Style;
@@ -201,8 +202,7 @@ impl OpenPanel {
         let Some((path, _)) = self.tasks.start.take() else { return };
         if self.chosen_path().as_ref() == Some(&path) {
             let origin = Origin::File(self.folder.join(&path));
-            let defaults = context.workspace.project.defaults;
-            let preview = loaded.map(|loaded| Preview::of(Buffer::new(loaded, origin, defaults, None)));
+            let preview = loaded.map(|loaded| Preview::of(context.workspace.make_buffer(loaded, origin)));
             self.preview = preview.map(|preview| (path, Box::new(preview)));
         } else {
             self.look(context);
@@ -344,10 +344,23 @@ impl Panel for OpenPanel {
             Payload::Start(loaded) if self.tasks.start.as_ref().is_some_and(|(_, start)| start.id == task) => {
                 self.take_start(loaded, context);
             }
+            Payload::Parsed(parsed) => {
+                let preview = self.preview.as_mut().map(|(_, preview)| &mut preview.buffer);
+                if let Some(buffer) = preview.filter(|buffer| Some(buffer.id) == event.source.buffer) {
+                    buffer.take_parsed(parsed);
+                }
+            }
             Payload::Ended => self.tasks.end(task),
             _ => {}
         }
         PanelAction::Stay
+    }
+
+    fn settle(&mut self, context: &mut Context) {
+        if let Some((_, preview)) = &mut self.preview {
+            let Preview { buffer, view, .. } = &mut **preview;
+            request_colours((buffer, view), usize::from(context.look.rooms.beside.rows));
+        }
     }
 
     fn text_beside(&self) -> TextBeside {

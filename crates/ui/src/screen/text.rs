@@ -11,10 +11,11 @@ use snarvel_core::text::cells::{chip, cluster_cells, places_from};
 use snarvel_core::units::{Byte, Cell, Line, Span};
 use snarvel_core::verbs::scene::{Scene, counted};
 use snarvel_core::verbs::selects::brackets::pair_at;
+use snarvel_syntax::background::Need;
 use snarvel_syntax::paints::Paints;
 use snarvel_workspace::buffer::Buffer;
 use snarvel_workspace::scrolling::lines_in_view;
-use snarvel_workspace::view::View;
+use snarvel_workspace::view::{Preview, View};
 
 /// Bytes of a line that are looked at for each cell up to the right edge: more than any cluster that a person
 /// writes, so that a line of any length draws in the time of a short one.
@@ -51,6 +52,20 @@ pub fn span_of(buffer: &Buffer, lines: &[Line]) -> Option<Span> {
     Some(Span::new(buffer.text().line_start(*first), buffer.text().line_span(*last).end))
 }
 
+/// Asks for the colours of what is in view, where the text is not too long for that.
+pub fn request_colours((buffer, view): (&mut Buffer, &mut View), rows: usize) {
+    if let Some(preview) = &mut view.preview {
+        let Preview { buffer, view, .. } = &mut **preview;
+        request_colours((buffer, view), rows);
+        return;
+    }
+    let lines: Vec<Line> = lines_in_view(view, buffer, rows).collect();
+    let span: Option<Span> = span_of(buffer, &lines);
+    if let Some(span) = span.filter(|span| span.len() <= LONGEST_PAINTED) {
+        buffer.request(span, Need::Colours);
+    }
+}
+
 /// The bracket at the primary caret and the one that answers it, if that may be in view.
 fn brackets((buffer, view): (&Buffer, &View), lines: usize) -> Option<[Byte; 2]> {
     let primary = view.cursors().primary();
@@ -62,7 +77,7 @@ fn brackets((buffer, view): (&Buffer, &View), lines: usize) -> Option<[Byte; 2]>
 const MOST_TRAILING: usize = 256;
 
 /// What is in view is painted by the structure up to this many bytes: a line may be longer than a file should be.
-pub const LONGEST_PAINTED: usize = 256 << 10;
+const LONGEST_PAINTED: usize = 256 << 10;
 
 struct LinePainter<'a> {
     palette: &'a Palette,
