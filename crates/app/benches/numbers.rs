@@ -302,7 +302,7 @@ fn many_cursors(rows: &mut Vec<Row>) {
             let start = Instant::now();
             editor.run(call);
             ours = ours.min(start.elapsed());
-            editor.run(Call { verb: verb("undo").expect("the verb"), ..call });
+            editor.run(Call { verb: verb("undo").expect("the verb"), argument: "", ..call });
         }
         let what = format!("one character at {} cursors in 100 MB", set.len());
         rows.push(Row::times(what, "as many insertions into the bare rope", floor, ours, bar));
@@ -324,8 +324,10 @@ fn a_million(rows: &mut Vec<Row>) {
     let mut editor = Editor::new(Text::from(plain.as_str()), by_name("rust").expect("Rust"));
     drop(plain);
     let clip = Clip::default();
-    let call =
-        |name: &str| Call { verb: verb(name).expect("the verb"), argument: "x", times: 1, clip: &clip, now_ms: 0 };
+    let call = |name: &str| {
+        let argument = if name == "type-text" { "x" } else { "" };
+        Call { verb: verb(name).expect("the verb"), argument, times: 1, clip: &clip, now_ms: 0 }
+    };
     let mut ours = Duration::MAX;
     for _ in 0..2 {
         editor.set_cursors(CursorSet::one(Selection::new(Byte(at), Byte(at + 5))));
@@ -373,7 +375,7 @@ fn lines(rows: &mut Vec<Row>) {
             let start = Instant::now();
             editor.run(call);
             ours = ours.min(start.elapsed());
-            editor.run(Call { verb: verb("undo").expect("the verb"), ..call });
+            editor.run(Call { verb: verb("undo").expect("the verb"), argument: "", ..call });
         }
         rows.push(Row::times(format!("{name}, 100,000 runs in 100 MB"), "one rebuild of the rope", floor, ours, 2.0));
     }

@@ -17,7 +17,8 @@ fn time_at(verb: &'static Verb, count: usize, places: Places) -> Duration {
         "split-at" | "filter-keep" | "filter-drop" => "/a/",
         "surround" => "(",
         "every-nth" => "2",
-        _ => "x",
+        _ if verb.arguments.read(verb.name, "x").is_ok() => "x",
+        _ => "",
     };
     let text = Text::from(source(count * 10 * 60).as_str());
     let set = carets(&text, 10, count);
