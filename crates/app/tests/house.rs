@@ -5,7 +5,7 @@ mod imports;
 #[path = "house/sizes.rs"]
 mod sizes;
 
-use imports::{circles, root, sources, uses};
+use imports::{circles, inline_paths, root, sources, uses};
 use std::fmt::Write;
 
 /// The crates from the ground up. Each may name those before it, never one after it.
@@ -50,4 +50,11 @@ fn no_lower_crate_names_a_higher_one() {
 fn nothing_is_too_large_to_read() {
     let too_large = sizes::too_large(&root());
     assert!(too_large.is_empty(), "{} places\n{}", too_large.len(), too_large.join("\n"));
+}
+
+#[test]
+fn paths_in_the_code_count_as_uses() {
+    let code = "use a::b;\nuse c::{\n    d,\n    e::f,\n};\n// g::h\nlet x: crate::kept::Arrival = super::y(self::Z); // i::j\n";
+    let found: Vec<String> = inline_paths(code).iter().map(|path| path.join("::")).collect();
+    assert_eq!(found, ["crate::kept::Arrival", "super::y", "self::Z"]);
 }

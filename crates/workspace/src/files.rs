@@ -1,5 +1,6 @@
 //! Opening, saving, closing: what goes on with the files of buffers.
 
+use crate::arrival::Arrival;
 use crate::ask::{Ask, AskAbout, Comparison, PendingExit};
 use crate::buffer::saved::DiskStatus;
 use crate::buffer::{Buffer, Completeness, Origin};
@@ -7,7 +8,6 @@ use crate::differences;
 use crate::editing;
 use crate::event::{Payload, Source};
 use crate::ids::BufferId;
-use crate::kept::Arrival;
 use crate::project::Writing;
 use crate::state::files::{Load, Save};
 use crate::tasks::{About, TaskHandle};
@@ -145,7 +145,7 @@ impl Workspace {
             view.catch_up(buffer);
             let Some(arrival) = view.go_when_loaded.take() else { continue };
             let is_back = matches!(arrival, Arrival::Back(_));
-            arrival.carry_out(buffer, view);
+            view.go(buffer, arrival);
             if is_back && self.views.focus() == waiting_view {
                 self.say_place();
             }
@@ -155,12 +155,7 @@ impl Workspace {
     /// Puts a single caret of the view with the keys at `place`; where the text is not all there yet, once it is.
     pub fn go_to_place(&mut self, place: Place) {
         let (buffer, view) = self.active_pair_mut();
-        let arrival = Arrival::Place(place);
-        if buffer.is_partial() {
-            view.go_when_loaded = Some(arrival);
-        } else {
-            arrival.carry_out(buffer, view);
-        }
+        view.go(buffer, Arrival::Place(place));
     }
 
     /// The active text is written as UTF-8 from now on.

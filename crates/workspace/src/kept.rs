@@ -2,17 +2,15 @@
 //!
 //! A bookmark is kept with the words of its line, so that it is found again where the file has changed meanwhile.
 
+use crate::arrival::OpenFile;
 use crate::buffer::Buffer;
 use crate::buffer::names::words_of;
-use crate::view::{Scroll, View};
+use crate::view::View;
 use anyhow::{Context, Result};
 use serde::{Deserialize, Serialize};
 use snarvel_core::bookmarks::Bookmarks;
-use snarvel_core::cursors::CursorSet;
-use snarvel_core::folds::Folds;
 use snarvel_core::text::Text;
-use snarvel_core::text::place::Place;
-use snarvel_core::units::{Byte, Cell, Line, Span};
+use snarvel_core::units::{Line, Span};
 use snarvel_files::private;
 use snarvel_files::stamp::number_of;
 use std::path::{Path, PathBuf};
@@ -27,17 +25,6 @@ pub(crate) struct Session {
     pub(crate) patterns: Vec<String>,
 }
 
-/// A file that was open, and where in it the view was.
-#[derive(Clone, Debug, Serialize, Deserialize)]
-pub struct OpenFile {
-    pub(crate) path: PathBuf,
-    caret: usize,
-    top: usize,
-    left: u32,
-    /// The first and the last line of what was folded.
-    folds: Vec<[usize; 2]>,
-}
-
 /// A line that was marked: its number from 0, and its words.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 pub struct MarkedLine {
@@ -50,35 +37,6 @@ pub type Marked = (PathBuf, Vec<MarkedLine>);
 
 /// Of how many files bookmarks are kept.
 const MOST_FILES: usize = 5_000;
-
-/// Where a view goes once all of its text is there.
-#[derive(Clone, Debug)]
-pub enum Arrival {
-    /// To a place.
-    Place(Place),
-    /// Back to a place that was left.
-    Back(Byte),
-    /// To where it was when the program was left.
-    Session(OpenFile),
-}
-
-impl Arrival {
-    /// Puts the view there, as far as the text still has such places.
-    pub fn carry_out(self, buffer: &mut Buffer, view: &mut View) {
-        match self {
-            Arrival::Back(at) => {
-                let at = buffer.text().snap_forward(at.min(buffer.text().end()));
-                view.set_cursors(buffer, CursorSet::caret(at));
-            }
-            Arrival::Place(place) => {
-                let here = buffer.text().line_of(view.cursors().primary().head);
-                let at = buffer.text().byte_of_place(place, here);
-                view.set_cursors(buffer, CursorSet::caret(at));
-            }
-            Arrival::Session(file) => file.put_back(buffer, view),
-        }
-    }
-}
 
 /// Where sessions and bookmarks are kept.
 #[derive(Clone, Debug)]
@@ -179,17 +137,6 @@ impl OpenFile {
             left: view.scroll.left.0,
             folds: view.folds().list().iter().map(lines).collect(),
         })
-    }
-
-    pub(crate) fn put_back(&self, buffer: &mut Buffer, view: &mut View) {
-        let text = buffer.text();
-        let caret = text.snap_back(Byte(self.caret).min(text.end()));
-        let last = text.last_line();
-        let spans = self.folds.iter().filter(|[first, end]| first < end && *end <= last.0);
-        let folds = Folds::of(spans.map(|[first, end]| Folds::hiding(text, Line(*first), Line(*end))).collect());
-        view.scroll = Scroll { top: Line(self.top).min(last), left: Cell(self.left) };
-        view.set_cursors(buffer, CursorSet::caret(caret));
-        view.set_folds(buffer, &folds);
     }
 }
 

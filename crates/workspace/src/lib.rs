@@ -1,7 +1,7 @@
 //! The workspace of Snarvel: everything above the engine that knows no screen.
 //!
 //! - [`buffer`]: a text with its history, its saved state, its language and the feed of its changes.
-//! - [`view`] and [`views`]: where somebody looks at a buffer, with cursors, folds and scrolling; how views share the screen.
+//! - [`view`] and [`views`]: one look at a buffer, with cursors, folds and scrolling; how views share the screen.
 //! - [`workspace`]: all buffers and views, and what happens to them.
 //! - [`transaction`]: changes of several texts as one step.
 //! - [`event`] and [`tasks`]: everything that happens in the background arrives as an event, in order.
@@ -9,6 +9,7 @@
 //!
 //! Positions are bytes of the UTF-8 text, lines count from 0, times are milliseconds of a clock that the caller keeps.
 
+pub mod arrival;
 pub mod ask;
 pub mod buffer;
 pub mod command;
@@ -26,7 +27,6 @@ pub mod operations;
 pub mod places;
 pub mod project;
 pub mod registry;
-pub mod scrolling;
 mod sessions;
 mod showing;
 mod state;

@@ -1,8 +1,8 @@
 //! Places: where the caret was before it jumped, in whatever file, and the way back and on again.
 
+use crate::arrival::Arrival;
 use crate::buffer::Buffer;
 use crate::ids::BufferId;
-use crate::kept::Arrival;
 use crate::state::places::{PlaceLeft, owner};
 use crate::workspace::Workspace;
 use snarvel_core::spans::Policy;
@@ -129,10 +129,7 @@ impl Workspace {
         }
         let (buffer, view) = self.active_pair_mut();
         let at = buffer.spans.get(owner(place.item)).first().map_or(place.at, |span| span.start);
-        match buffer.is_partial() {
-            true => view.go_when_loaded = Some(Arrival::Back(at)),
-            false => Arrival::Back(at).carry_out(buffer, view),
-        }
+        view.go(buffer, Arrival::Back(at));
         true
     }
 }

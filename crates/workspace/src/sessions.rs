@@ -1,7 +1,8 @@
 //! What was open in a folder: opened again, and taken out to be kept.
 
+use crate::arrival::{Arrival, OpenFile};
 use crate::buffer::Buffer;
-use crate::kept::{Arrival, Kept, OpenFile, Session, Store, marked_in};
+use crate::kept::{Kept, Session, Store, marked_in};
 use crate::workspace::Workspace;
 use std::path::Path;
 
@@ -13,10 +14,7 @@ impl Workspace {
         for file in session.files.into_iter().filter(|file| file.path.is_file()) {
             let id = self.open(&file.path);
             let (buffer, view) = self.active_pair_mut();
-            match buffer.is_partial() {
-                true => view.go_when_loaded = Some(Arrival::Session(file)),
-                false => file.put_back(buffer, view),
-            }
+            view.go(buffer, Arrival::Session(file));
             opened.push(id);
         }
         let current = opened.get(session.current).or(opened.last());

@@ -265,12 +265,6 @@ impl Tasks {
         (!is_stale).then_some(event)
     }
 
-    /// Whether the task called `label` is under way.
-    #[must_use]
-    pub fn is_running(&self, id: TaskId) -> bool {
-        self.running.iter().any(|running| running.source.task == id)
-    }
-
     /// What takes long: the label of the oldest such task, and for how long it has been under way.
     #[must_use]
     pub fn long_running(&self) -> Option<(&'static str, Duration)> {

@@ -1,6 +1,6 @@
-//! Which file uses which: read from the `use` lines of every crate of the workspace.
+//! Which file uses which: read from the `use` lines of every crate of the workspace, and from the paths in its code.
 //!
-//! A module is a file. A `use` of an item counts as a use of the file in which the deepest module of its path is. A `pub use`
+//! A module is a file. A path to an item counts as a use of the file in which the deepest module of the path is. A `pub use`
 //! only gives something another name, so it is no use by itself; whoever imports that name uses the file that it comes from.
 
 use std::collections::{BTreeMap, BTreeSet};
@@ -99,6 +99,23 @@ pub fn imports(code: &str) -> Vec<Import> {
     found
 }
 
+/// The paths of two parts and more that the code itself names, those of `use` lines and comments left out.
+pub fn inline_paths(code: &str) -> Vec<Vec<String>> {
+    let mut found = Vec::new();
+    let mut is_import = false;
+    for line in code.lines() {
+        let line = line.split("//").next().unwrap_or_default().trim_start();
+        is_import |= line.starts_with("use ") || (line.starts_with("pub") && line.contains(" use "));
+        if !is_import {
+            let is_part = |c: char| c.is_alphanumeric() || c == '_' || c == ':';
+            let words = line.split(|c: char| !is_part(c)).filter(|word| word.contains("::"));
+            found.extend(words.map(|word| word.split("::").map(str::to_owned).collect::<Vec<String>>()));
+        }
+        is_import &= !line.contains(';');
+    }
+    found
+}
+
 /// Takes `a::{b,c::{d,e}}` apart.
 fn expand(before: &mut Vec<String>, tree: &str, found: &mut Vec<Vec<String>>) {
     for branch in branches(tree) {
@@ -139,10 +156,10 @@ pub fn uses(sources: &[Source]) -> BTreeMap<usize, BTreeSet<usize>> {
         sources.iter().enumerate().map(|(index, each)| ((each.room.clone(), each.module.clone()), index)).collect();
     let mut all = BTreeMap::new();
     for (index, source) in sources.iter().enumerate() {
-        let used = imports(&source.code)
-            .iter()
-            .filter(|import| !import.is_public)
-            .filter_map(|import| target(source, &import.path, &by_module))
+        let imported = imports(&source.code).into_iter().filter(|import| !import.is_public).map(|import| import.path);
+        let used = imported
+            .chain(inline_paths(&source.code))
+            .filter_map(|path| target(source, &path, &by_module))
             .filter(|target| *target != index)
             .collect();
         all.insert(index, used);

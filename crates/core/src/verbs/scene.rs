@@ -49,8 +49,8 @@ pub struct Memory {
 /// Places that the view remembers: they move with edits, so that they are those of the text as it is.
 #[derive(Clone, Copy)]
 pub struct Remembered<'a> {
-    /// The places set aside.
-    pub pins: Option<&'a CursorSet>,
+    /// Gives the places set aside. Cost: linear in them.
+    pub pins: &'a dyn Fn() -> Option<CursorSet>,
     /// The insides of pairs that closed themselves and that a caret has not left.
     pub pairs: &'a [Span],
     /// Gives the last set of more than one cursor that was dropped. Cost: linear in that set.

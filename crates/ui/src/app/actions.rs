@@ -19,7 +19,7 @@ use snarvel_core::verbs::scene::counted;
 use snarvel_workspace::ask::{Ask, PendingExit};
 use snarvel_workspace::command::Command;
 use snarvel_workspace::registry::action::Action;
-use snarvel_workspace::scrolling::first_line;
+use snarvel_workspace::view::scrolling::first_line;
 use snarvel_workspace::views::split::Side;
 
 impl App {

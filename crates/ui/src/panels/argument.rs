@@ -1,6 +1,6 @@
 //! What a verb is to work with.
 
-use super::line::InputLine;
+use super::line::{Entry, InputLine};
 use super::painter::Painter;
 use super::panel::{Panel, PanelAction};
 use crate::context::Context;
@@ -39,16 +39,14 @@ impl Panel for ArgumentPanel {
     }
 
     fn press(&mut self, key: Key, context: &mut Context) -> PanelAction {
-        match (key.code, key.typed()) {
-            (KeyCode::Esc, _) => PanelAction::Close,
-            // One character is one key.
-            (_, Some(c)) if self.verb.arguments.is_character() => self.given(&c.to_string(), context),
-            _ if self.verb.arguments.is_character() => PanelAction::Stay,
-            (KeyCode::Enter, _) if !self.line.text.is_empty() => self.given(&self.line.text, context),
-            _ => {
-                self.line.press(key);
-                PanelAction::Stay
-            }
+        // One character is one key.
+        if self.verb.arguments.is_character() && key.code != KeyCode::Esc {
+            return key.typed().map_or(PanelAction::Stay, |c| self.given(&c.to_string(), context));
+        }
+        match self.line.enter(key) {
+            Entry::Left => PanelAction::Close,
+            Entry::Given => self.given(&self.line.text, context),
+            Entry::Typing => PanelAction::Stay,
         }
     }
 

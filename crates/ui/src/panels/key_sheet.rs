@@ -1,12 +1,11 @@
 //! The name of the file for the drawing of the keyboard.
 
-use super::line::InputLine;
+use super::line::{Entry, InputLine};
 use super::painter::Painter;
 use super::panel::{Panel, PanelAction};
 use crate::context::Context;
 use crate::keys::Key;
 use crate::sheet::{self, Paper};
-use crossterm::event::KeyCode;
 use ratatui::buffer::Buffer as Grid;
 use snarvel_workspace::project::Writing;
 
@@ -44,17 +43,12 @@ impl Panel for KeySheetPanel {
     }
 
     fn press(&mut self, key: Key, context: &mut Context) -> PanelAction {
-        match key.code {
-            KeyCode::Esc => PanelAction::Close,
-            KeyCode::Enter if !self.line.text.is_empty() => {
-                self.draw_keys(context);
-                PanelAction::Close
-            }
-            _ => {
-                self.line.press(key);
-                PanelAction::Stay
-            }
+        match self.line.enter(key) {
+            Entry::Typing => return PanelAction::Stay,
+            Entry::Left => {}
+            Entry::Given => self.draw_keys(context),
         }
+        PanelAction::Close
     }
 
     fn paste(&mut self, typed: &str, _context: &mut Context) -> PanelAction {

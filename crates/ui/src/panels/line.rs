@@ -4,6 +4,17 @@ use crate::keys::Key;
 use crossterm::event::{KeyCode, KeyModifiers};
 use unicode_segmentation::GraphemeCursor;
 
+/// What a key did to a line that Enter ends and Esc leaves.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Entry {
+    /// It was left.
+    Left,
+    /// It was ended, with something in it.
+    Given,
+    /// It is still typed into.
+    Typing,
+}
+
 /// A line that is typed into.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
 pub struct InputLine {
@@ -61,6 +72,16 @@ impl InputLine {
         self.text.replace_range(from..to, "");
         self.at = from;
         from < to
+    }
+
+    /// Takes a key that ends the line, leaves it or edits it. An empty line cannot be ended.
+    pub fn enter(&mut self, key: Key) -> Entry {
+        match key.code {
+            KeyCode::Esc => return Entry::Left,
+            KeyCode::Enter if !self.text.is_empty() => return Entry::Given,
+            _ => self.press(key),
+        };
+        Entry::Typing
     }
 
     /// Takes a key that moves in the line or edits it; whether its text is another one now.

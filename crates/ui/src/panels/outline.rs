@@ -18,8 +18,8 @@ use snarvel_core::units::{Line, Span};
 use snarvel_workspace::command::Command;
 use snarvel_workspace::notice::Notice;
 use snarvel_workspace::registry::by_name;
-use snarvel_workspace::scrolling::top_to_show;
 use snarvel_workspace::view::Scroll;
+use snarvel_workspace::view::scrolling::top_to_show;
 use snarvel_workspace::workspace::Workspace;
 use std::borrow::Cow;
 

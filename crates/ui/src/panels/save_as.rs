@@ -1,11 +1,10 @@
 //! The name of the file that a text is saved to.
 
-use super::line::InputLine;
+use super::line::{Entry, InputLine};
 use super::painter::Painter;
 use super::panel::{Panel, PanelAction};
 use crate::context::Context;
 use crate::keys::Key;
-use crossterm::event::KeyCode;
 use ratatui::buffer::Buffer as Grid;
 use snarvel_workspace::ask::PendingExit;
 use snarvel_workspace::ids::BufferId;
@@ -27,18 +26,15 @@ impl Panel for SaveAs {
     }
 
     fn press(&mut self, key: Key, context: &mut Context) -> PanelAction {
-        match key.code {
-            KeyCode::Esc => PanelAction::Close,
-            KeyCode::Enter if !self.line.text.is_empty() => {
+        match self.line.enter(key) {
+            Entry::Typing => return PanelAction::Stay,
+            Entry::Left => {}
+            Entry::Given => {
                 let path = context.workspace.project.folder.join(&self.line.text);
                 context.workspace.save_to(self.buffer, &path, self.then);
-                PanelAction::Close
-            }
-            _ => {
-                self.line.press(key);
-                PanelAction::Stay
             }
         }
+        PanelAction::Close
     }
 
     fn paste(&mut self, typed: &str, _context: &mut Context) -> PanelAction {

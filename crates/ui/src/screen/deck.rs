@@ -8,6 +8,7 @@ use crate::palette::Role;
 use crate::size::DeckSize;
 use ratatui::buffer::Buffer as Grid;
 use ratatui::style::{Modifier, Style};
+use snarvel_core::verbs::scene::Scene;
 
 /// What each row of the keyboard is about.
 const ROWS: [&str; 3] = ["▲", "▼", "●"];
@@ -25,14 +26,15 @@ pub fn draw(context: &Context, area: Area, grid: &mut Grid) {
         return;
     }
     fill(grid, area, context.look.palette.style(Role::Raised));
-    match context.deck_size() {
-        DeckSize::Off => {}
-        DeckSize::Small => small(context, area, grid),
-        DeckSize::Full => full(context, area, grid),
-    }
+    let draw = match context.deck_size() {
+        DeckSize::Off => return,
+        DeckSize::Small => small,
+        DeckSize::Full => full,
+    };
+    context.workspace.view().with_scene(context.workspace.active(), |scene| draw((context, scene), area, grid));
 }
 
-fn full(context: &Context, area: Area, grid: &mut Grid) {
+fn full((context, scene): (&Context, &Scene), area: Area, grid: &mut Grid) {
     let hands = if area.cols < BOTH_HANDS { 5 } else { 10 };
     let lead = if context.keyboard.layer == Layer::Write { 7 } else { 4 };
     let gap = if hands == 10 { 3 } else { 0 };
@@ -47,7 +49,7 @@ fn full(context: &Context, area: Area, grid: &mut Grid) {
         for column in 0..usize::from(hands) {
             let shift = if column >= 5 { gap } else { 0 };
             let x = lead + key_cols * column as u16 + shift;
-            one_key(context, (Area { cols: (x + key_cols).min(area.cols), ..row }, x), (index, column), grid);
+            one_key((context, scene), (Area { cols: (x + key_cols).min(area.cols), ..row }, x), (index, column), grid);
             if column == 5 {
                 put(
                     grid,
@@ -61,12 +63,17 @@ fn full(context: &Context, area: Area, grid: &mut Grid) {
 }
 
 /// Draws the key in a row and column of the deck at `x`; gives the column after it.
-fn one_key(context: &Context, (area, x): (Area, u16), (row, column): (usize, usize), grid: &mut Grid) -> u16 {
+fn one_key(
+    (context, scene): (&Context, &Scene),
+    (area, x): (Area, u16),
+    (row, column): (usize, usize),
+    grid: &mut Grid,
+) -> u16 {
     let Some(key) = context.keyboard.keymap.keyboard().deck(row, column) else { return x };
     let Some(action) = context.keyboard.keymap.on_deck(key) else { return x };
     let raised = context.look.palette.style(Role::Raised);
     let is_live = match action {
-        KeyAction::Verb(verb, _) => context.workspace.view().with_scene(context.workspace.active(), verb.enabled),
+        KeyAction::Verb(verb, _) => (verb.enabled)(scene),
         KeyAction::Text(_) | KeyAction::Nothing => true,
     };
     let cap: Style = match is_live {
@@ -88,7 +95,7 @@ fn label_of(action: &KeyAction) -> &str {
     }
 }
 
-fn small(context: &Context, area: Area, grid: &mut Grid) {
+fn small((context, scene): (&Context, &Scene), area: Area, grid: &mut Grid) {
     let quiet = context.look.palette.style(Role::RaisedQuiet);
     let mut x = put(grid, (area, 1), if context.keyboard.layer == Layer::Write { "Alt+" } else { "  " }, quiet) + 1;
     let more = "F1 whole deck   Ctrl+Space Shape";
@@ -100,7 +107,7 @@ fn small(context: &Context, area: Area, grid: &mut Grid) {
         if x + width(label_of(action)) + 5 > room {
             break;
         }
-        x = one_key(context, (area, x), key, grid) + 2;
+        x = one_key((context, scene), (area, x), key, grid) + 2;
     }
     let start = area.cols.saturating_sub(width(more) + 1);
     if start > x {

@@ -11,8 +11,8 @@ use snarvel_core::text::Text;
 use snarvel_core::text::cells::is_hidden;
 use snarvel_core::units::{Line, Span};
 use snarvel_workspace::buffer::Buffer;
-use snarvel_workspace::scrolling::{first_line, last_line, lines_in_view};
 use snarvel_workspace::view::View;
+use snarvel_workspace::view::scrolling::{first_line, last_line, lines_in_view};
 
 /// Draws the gutter of `pane`.
 pub fn draw(context: &Context, pane: &Pane, grid: &mut Grid) {

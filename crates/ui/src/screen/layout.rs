@@ -10,7 +10,7 @@ use snarvel_core::units::Byte;
 use snarvel_core::units::Direction;
 use snarvel_workspace::buffer::Buffer;
 use snarvel_workspace::ids::ViewId;
-use snarvel_workspace::scrolling::{first_line, lines_in_view};
+use snarvel_workspace::view::scrolling::{first_line, lines_in_view};
 use snarvel_workspace::view::{Room, View};
 use snarvel_workspace::views::split::{Side, Split};
 

@@ -22,7 +22,7 @@ use layout::{Frame, Pane};
 use marks::TextMarks;
 use ratatui::buffer::Buffer as Grid;
 use snarvel_core::units::Line;
-use snarvel_workspace::scrolling::lines_in_view;
+use snarvel_workspace::view::scrolling::lines_in_view;
 
 /// Draws everything into `grid`, which has the size of the screen.
 pub fn draw(context: &Context, panel: Option<&dyn Panel>, grid: &mut Grid) {

@@ -11,8 +11,8 @@ use snarvel_core::changes::saved_diff::Differs;
 use snarvel_core::text::Text;
 use snarvel_core::units::{Byte, Line, Span};
 use snarvel_workspace::buffer::Buffer;
-use snarvel_workspace::scrolling::{first_line, last_line};
 use snarvel_workspace::view::View;
+use snarvel_workspace::view::scrolling::{first_line, last_line};
 
 /// Draws the ruler of `pane`; `hits` are what a panel shows on it.
 pub fn draw(context: &Context, (pane, hits): (&Pane, &[Span]), grid: &mut Grid) {

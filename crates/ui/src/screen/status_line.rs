@@ -12,8 +12,8 @@ use snarvel_core::text::indent::IndentUnit;
 use snarvel_core::units::Span;
 use snarvel_core::verbs::scene::counted;
 use snarvel_workspace::buffer::Buffer;
-use snarvel_workspace::scrolling::{first_line, last_line};
 use snarvel_workspace::view::View;
+use snarvel_workspace::view::scrolling::{first_line, last_line};
 use std::fmt::Write;
 
 /// Up to this many selected bytes their characters are counted anew for each frame.

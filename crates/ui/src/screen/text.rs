@@ -14,7 +14,7 @@ use snarvel_core::verbs::selects::brackets::pair_at;
 use snarvel_syntax::background::Need;
 use snarvel_syntax::paints::Paints;
 use snarvel_workspace::buffer::Buffer;
-use snarvel_workspace::scrolling::lines_in_view;
+use snarvel_workspace::view::scrolling::lines_in_view;
 use snarvel_workspace::view::{Preview, View};
 
 /// Bytes of a line that are looked at for each cell up to the right edge: more than any cluster that a person

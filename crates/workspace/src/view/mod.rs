@@ -1,10 +1,14 @@
-//! A view: where somebody looks at a buffer, with cursors, folds and scrolling of its own.
+//! A view: one look at a buffer, with cursors, folds and scrolling of its own.
 //!
 //! A view reads the feed of its buffer: what another view has changed moves its cursors. Costs: linear in the cursors and the
 //! edits that it catches up with.
 
+mod arriving;
 pub mod remembered;
+pub mod scrolling;
 
+use crate::arrival::Arrival;
+use crate::buffer::defaults::VIEW_LINES;
 use crate::buffer::{Buffer, FOLDS};
 use crate::ids::{BufferId, ViewId};
 use remembered::{Left, RememberedSets};
@@ -99,7 +103,7 @@ pub struct View {
     /// What is shown in its place.
     pub preview: Option<Box<Preview>>,
     /// Where the caret goes once all of the text is there.
-    pub go_when_loaded: Option<crate::kept::Arrival>,
+    pub(crate) go_when_loaded: Option<Arrival>,
     /// What its verbs left for the next one.
     pub(crate) memory: Memory,
     pub(crate) remembered: RememberedSets,
@@ -121,7 +125,7 @@ impl View {
             id: ViewId::fresh(),
             buffer: buffer.id,
             scroll: Scroll::default(),
-            rows: crate::buffer::defaults::VIEW_LINES,
+            rows: VIEW_LINES,
             preview: None,
             go_when_loaded: None,
             memory: Memory::default(),
@@ -278,29 +282,13 @@ impl View {
         buffer.spans.remove_where(|owner| owner.view == number);
     }
 
-    /// Moves what is in view so that the primary caret is in it, where the caret, the text or the room is another than when this
-    /// was done last.
-    pub fn follow_caret(&mut self, buffer: &Buffer, room: Room) {
-        let here = (self.cursors.primary().head, buffer.revision());
-        if self.followed != Some((here, room)) {
-            self.scroll = crate::scrolling::following_caret(self, buffer, room);
-            self.followed = Some((here, room));
-        }
-    }
-
-    /// The caret is to be brought into view at the next frame, wherever it is.
-    pub fn forget_followed(&mut self) {
-        self.followed = None;
-    }
-
     /// How the text is laid out, and how much of it this view shows.
     #[must_use]
     pub fn settings(&self, buffer: &Buffer) -> TextSettings {
         TextSettings { view_lines: self.rows.max(1), ..*buffer.settings() }
     }
 
-    /// What verbs are given: `look` makes something of it. What is remembered is left out: drawing and panels need none of it.
-    #[must_use]
+    /// What verbs are given, but for what was copied: `look` makes something of it.
     pub fn with_scene<T>(&self, buffer: &Buffer, look: impl FnOnce(&Scene) -> T) -> T {
         let taken = buffer.parsing.structure(Span::at(self.cursors.primary().head));
         self.with_scene_of(buffer, (&Clip::default(), taken.known()), look)
@@ -314,7 +302,6 @@ impl View {
         (clip, structure): (&Clip, Known),
         look: impl FnOnce(&Scene) -> T,
     ) -> T {
-        let pins = self.remembered.pins(self.id, buffer);
         let bookmarks = buffer.bookmarks();
         look(&Scene {
             text: buffer.text(),
@@ -328,7 +315,7 @@ impl View {
             clip,
             memory: &self.memory,
             remembered: Remembered {
-                pins: pins.as_ref(),
+                pins: &|| self.remembered.pins(self.id, buffer),
                 pairs: RememberedSets::pairs(self.id, buffer),
                 dropped_cursors: &|| self.remembered.dropped(self.id, buffer),
             },

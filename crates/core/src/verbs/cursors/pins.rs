@@ -6,7 +6,7 @@ use crate::verbs::scene::{Outcome, Scene, counted};
 
 /// Pins every selection, or takes the pin away where one is already.
 pub fn pin(scene: &Scene) -> Outcome {
-    let old: Vec<Selection> = scene.remembered.pins.into_iter().flat_map(CursorSet::iter).collect();
+    let old: Vec<Selection> = (scene.remembered.pins)().iter().flat_map(CursorSet::iter).collect();
     let same = |a: Selection, b: Selection| a.span() == b.span();
     let cursors = scene.cursors.list();
     let kept = old.iter().copied().filter(|pin| !cursors.iter().any(|each| same(*each, *pin)));
@@ -22,7 +22,7 @@ pub fn pin(scene: &Scene) -> Outcome {
 
 /// The pins become the cursors, and text is typed next.
 pub fn take(scene: &Scene) -> Outcome {
-    match scene.remembered.pins {
+    match (scene.remembered.pins)() {
         None => Outcome::default().then_typing(),
         Some(pins) => {
             let set = pins.leading(pins.len() - 1);
@@ -34,7 +34,7 @@ pub fn take(scene: &Scene) -> Outcome {
 
 /// The pins are added to the cursors.
 pub fn add(scene: &Scene) -> Outcome {
-    let Some(pins) = scene.remembered.pins else { return no_pins() };
+    let Some(pins) = (scene.remembered.pins)() else { return no_pins() };
     let set = scene.cursors.with(pins.list());
     let message = counted(set.len(), "cursor");
     Outcome::cursors(set).saying(message)
@@ -51,7 +51,7 @@ pub enum Covered {
 
 /// Drops the cursors that the pins cover, or all others.
 pub fn thin(scene: &Scene, covered: Covered) -> Outcome {
-    let Some(pins) = scene.remembered.pins else { return no_pins() };
+    let Some(pins) = (scene.remembered.pins)() else { return no_pins() };
     let is_covered = |each: Selection| {
         let near = pins.list().partition_point(|pin| pin.end() < each.end());
         pins.list()[near..].iter().take(2).any(|pin| pin.start() <= each.start() && each.end() <= pin.end())

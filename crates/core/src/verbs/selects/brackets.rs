@@ -228,7 +228,7 @@ mod tests {
             settings: &settings,
             clip: &Clip::default(),
             memory: &Memory::default(),
-            remembered: Remembered { pins: None, pairs: &[], dropped_cursors: &|| None },
+            remembered: Remembered { pins: &|| None, pairs: &[], dropped_cursors: &|| None },
         };
         let many = Brackets::near_cursors(&scene);
         assert!(!many.known.is_empty(), "{} cursors are many", scene.cursors.len());

@@ -116,7 +116,7 @@ impl SiftPanel {
         let text = buffer.text();
         if buffer.is_partial() {
             let place = snarvel_core::text::place::Place::Byte(hit.start);
-            view.go_when_loaded = Some(snarvel_workspace::kept::Arrival::Place(place));
+            view.go(buffer, snarvel_workspace::arrival::Arrival::Place(place));
         } else if hit.end <= text.end() {
             let [start, end] = [text.snap_back(hit.start), text.snap_forward(hit.end)];
             view.set_cursors(buffer, CursorSet::one(Selection::new(start, end)));

@@ -10,8 +10,8 @@ use snarvel_core::search::replacement::Replacement;
 use snarvel_core::units::{Line, Span};
 use snarvel_task::waits;
 use snarvel_workspace::buffer::Buffer;
-use snarvel_workspace::scrolling::{lines_in_view, top_to_show};
 use snarvel_workspace::tasks::About;
+use snarvel_workspace::view::scrolling::{lines_in_view, top_to_show};
 use snarvel_workspace::view::{Overlay, Preview, View};
 use snarvel_workspace::workspace::Workspace;
 

@@ -1,11 +1,23 @@
 //! Which part of a text a view shows. Units are lines, and cells across.
 
+use super::{Room, Scroll, View};
 use crate::buffer::Buffer;
-use crate::view::{Room, Scroll, View};
 use snarvel_core::units::{Cell, Direction, Line};
 
 /// Lines kept in view above and below the caret.
 const MARGIN: usize = 2;
+
+impl View {
+    /// Moves what is in view so that the primary caret is in it, where the caret, the text or the room is another than when this
+    /// was done last.
+    pub fn follow_caret(&mut self, buffer: &Buffer, room: Room) {
+        let here = (self.cursors.primary().head, buffer.revision());
+        if self.followed != Some((here, room)) {
+            self.scroll = following_caret(self, buffer, room);
+            self.followed = Some((here, room));
+        }
+    }
+}
 
 /// The first line of `view` in view: one that is shown.
 #[must_use]
@@ -31,8 +43,7 @@ pub fn lines_in_view<'a>(view: &'a View, buffer: &'a Buffer, rows: usize) -> imp
 
 /// What `view`, which has so much room, shows so that its primary caret is in it: moved by as little as it takes where the caret
 /// is near, else with the caret in the middle.
-#[must_use]
-pub fn following_caret(view: &View, buffer: &Buffer, room: Room) -> Scroll {
+fn following_caret(view: &View, buffer: &Buffer, room: Room) -> Scroll {
     let (text, folds) = (buffer.text(), view.folds());
     let head = view.cursors().primary().head;
     let line = folds.shown(text, text.line_of(head));
