@@ -232,7 +232,7 @@ impl Play {
         start.elapsed()
     }
 
-    /// Plays one action, as somebody does who has seen what the last one did: the structure of the text is known.
+    /// Plays one action, as a user does who has seen what the last one did: the structure of the text is known.
     fn act(&mut self, action: &ScriptStep) {
         self.app.settle_background();
         let start = Instant::now();

@@ -41,7 +41,7 @@ pub fn kept_shelf() -> Shelf {
     clips.into_iter().collect()
 }
 
-/// Keeps the shelf where the person wants that, readable by nobody else.
+/// Keeps the shelf if the settings say so, readable only by its owner.
 ///
 /// # Errors
 /// The folder cannot be made, or the file not written.

@@ -81,7 +81,7 @@ fn whenever_it_is_killed_what_was_edited_comes_back() {
         std::fs::write(&file, &content).unwrap();
         let time = Duration::from_micros((kill.wrapping_mul(2_654_435_761) >> 3) % (LONGEST_MS * 1_000));
         let told = killed_after(&file, state.path(), time);
-        // The same steps by somebody who counts along; one more may have been made and not told.
+        // The same steps, counted by the test; one more may have been made and not told.
         let mut along = app(folder.path());
         along.context.workspace.open(&file);
         along.pump();

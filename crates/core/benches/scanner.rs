@@ -11,7 +11,7 @@ use sources::gathered;
 /// Bytes of each language that are scanned.
 const BYTES: usize = 8 << 20;
 
-/// Sources that nobody here wrote; where there are none, a line of our own again and again.
+/// Sources of other projects; where there are none, a line of our own again and again.
 fn sources(ending: &str) -> String {
     let mut text = String::new();
     for file in gathered(ending) {

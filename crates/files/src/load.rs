@@ -93,7 +93,7 @@ const PIECE: usize = 4 << 20;
 /// piece. What is not UTF-8 without a mark is read as a whole.
 ///
 /// # Errors
-/// What reading gives; that nobody wants the rest is no error.
+/// What reading gives; that the receiver is gone is no error.
 pub fn in_pieces(source: impl Read, told: &mut dyn FnMut(&Text) -> Go) -> io::Result<(Text, Encoding)> {
     in_pieces_of(PIECE, source, told)
 }

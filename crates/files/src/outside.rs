@@ -20,7 +20,7 @@ pub enum DiskStatus {
     Gone,
 }
 
-/// A file that somebody else has changed.
+/// A file that another program has changed.
 #[derive(Debug)]
 pub struct DiskNews {
     /// Which file.
@@ -57,7 +57,7 @@ impl Watch {
                     let _ = happened.send(WatchOrder::Happened(event.paths));
                 }
             };
-            // Where the system cannot tell, files are still looked at when somebody asks.
+            // Where the system cannot tell, files are still looked at when the program asks.
             let watcher = notify::recommended_watcher(told).ok();
             let mut known = Known { files: HashMap::new(), folders: HashSet::new(), watcher };
             to_do.iter().flat_map(|order| known.carry_out(order)).for_each(|news| context.send(news));

@@ -1,4 +1,4 @@
-//! Files of the program's own: whole or not at all, and for nobody else's eyes.
+//! Files of the program's own: written whole or not at all, and readable only by their owner.
 
 use std::io::{Result, Write};
 use std::path::Path;

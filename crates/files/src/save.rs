@@ -40,7 +40,7 @@ pub trait FileLayer: fmt::Debug {
     fn write_beside(&self, target: &Path, bytes: &[u8], old: Option<&Metadata>) -> io::Result<PathBuf> {
         let folder = folder_of(target);
         let mut file = tempfile::Builder::new().prefix(".snarvel-").tempfile_in(folder)?;
-        // By the file itself: what fails then does not speak of a file that nobody knows.
+        // By the file itself: an error then names a file that the user knows.
         file.as_file_mut().write_all(bytes)?;
         match old {
             Some(meta) => {

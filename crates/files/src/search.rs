@@ -44,7 +44,7 @@ pub struct FileHits {
 pub struct SearchScope {
     /// The folder.
     pub folder: PathBuf,
-    /// Texts that stand for their files: those under edit.
+    /// Texts that are searched in place of their files: those under edit.
     pub open: HashMap<PathBuf, Text>,
 }
 

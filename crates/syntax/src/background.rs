@@ -157,7 +157,7 @@ impl fmt::Debug for BackgroundParser {
 }
 
 impl BackgroundParser {
-    /// For a text in `language` of that revision. Nothing is parsed before somebody asks.
+    /// For a text in `language` of that revision. Nothing is parsed before it is asked for.
     #[must_use]
     pub fn new(language: Arc<Language>, text: Text, revision: u64, sink: Sink) -> BackgroundParser {
         BackgroundParser {

@@ -29,7 +29,7 @@ pub const FILE_OPERATION: Duration = Duration::from_millis(40);
 /// A key waits so long for the files of a project in which something is replaced.
 pub const REPLACE: Duration = Duration::from_millis(30);
 
-/// A command that goes by the structure of a text waits so long for it, once.
+/// A command that needs the structure of a text waits this long for it, once.
 pub const STRUCTURE: Duration = Duration::from_millis(100);
 
 /// A frame waits so long for the journal, and not again while the disk stalls.
@@ -56,5 +56,5 @@ pub const COMPARISON: Duration = Duration::from_millis(500);
 /// Presses within this time at one cell are one double or triple click.
 pub const CLICK_PAUSE: Duration = Duration::from_millis(400);
 
-/// Without a screen nobody would see an answer come later: there everything is waited for.
+/// Without a screen an answer that comes later would not be seen: there everything is waited for.
 pub const FOR_EVER: Duration = Duration::MAX;

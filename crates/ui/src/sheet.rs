@@ -125,7 +125,7 @@ fn is_beside(key: Key) -> bool {
     !is_of_deck(key) || key.code == KeyCode::Char(' ')
 }
 
-/// Whether a key only stands for another of the same verb: with Alt for the one without; Ctrl+5 for Ctrl+] and Ctrl+7 for
+/// Whether a key is only another form of a key of the same verb: with Alt for the one without; Ctrl+5 for Ctrl+] and Ctrl+7 for
 /// Ctrl+/ on some terminals.
 fn is_twin(key: Key, keys: &[Key]) -> bool {
     let bare = Key { mods: key.mods - KeyModifiers::ALT, ..key };

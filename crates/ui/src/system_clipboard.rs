@@ -93,7 +93,7 @@ fn serve(holder: &mut impl Holder, waiting: &Receiver<Wish>) {
 
 impl Drop for Display {
     fn drop(&mut self) {
-        // What was copied outlives the program where the display has somebody to leave it with: the holder sees to that
+        // What was copied outlives the program where the display has a clipboard manager: the holder hands it over
         // when it goes.
         if let Some(thread) = self.thread.take() {
             let _ = self.wishes.send(Wish::End);

@@ -64,7 +64,7 @@ pub fn run(app: &mut App) -> Result<u8> {
     app.pump();
     let mut screen = fitted(app)?;
     draw(app, &mut screen)?;
-    // Only now, so that nobody waits for a terminal's answer before there is something to see.
+    // Only now, so that the first frame does not wait for a terminal's answer.
     // The question would go to standard output, which in a pipe is not the terminal.
     let is_enhanced = io::stdout().is_terminal() && matches!(supports_keyboard_enhancement(), Ok(true));
     if is_enhanced {

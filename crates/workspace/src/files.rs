@@ -132,7 +132,7 @@ impl Workspace {
         self.arrive(id);
     }
 
-    /// Puts the caret of a buffer that is all there now where somebody wanted it.
+    /// Puts the caret of a buffer that is all there now where it was asked for.
     fn arrive(&mut self, id: BufferId) {
         let waiting: Vec<_> = self
             .views
@@ -185,7 +185,7 @@ impl Workspace {
         }
     }
 
-    /// Writes a buffer to `path`, unless somebody else's text is there: then it asks.
+    /// Writes a buffer to `path`, unless another file is there: then it asks.
     pub fn save_to(&mut self, id: BufferId, path: &Path, then: Option<PendingExit>) {
         let writes = self.project.writing == Writing::Files;
         let Some(buffer) = self.buffer_mut(id) else { return };
@@ -305,7 +305,7 @@ impl Workspace {
             self.move_journal(id);
         }
         self.begin_anew_with_disk(id);
-        // What was said since the key is what somebody reads now.
+        // What was said since the key is what the user reads now.
         if self.told.message.as_ref().is_none_or(|message| message.ends_with(UNDER_WAY)) {
             let bytes = counted(save.request.text.len(), "byte");
             let left = self.files.saves.len();
@@ -453,7 +453,7 @@ impl Workspace {
         }
     }
 
-    /// Asks what is to become of a text that was to be written to `path`, where somebody else's is.
+    /// Asks what is to become of a text that was to be written to `path`, where another file is.
     fn ask_about_other(&mut self, id: BufferId, path: &Path, (other, stamp): (Text, Stamp), then: Option<PendingExit>) {
         let Some(buffer) = self.buffer_mut(id) else { return };
         let rows = differences::rows(buffer.text(), &other);

@@ -33,7 +33,7 @@ const MOST_NOTED: usize = 1 << 20;
 impl Keeping {
     /// Remembers the bookmarks of a file that is closed.
     pub(crate) fn note_marks(&mut self, closed: &Buffer) {
-        // Of a text that is not all there yet nobody knows them.
+        // Those of a text that is still being read are not known yet.
         let Some(path) = closed.path().filter(|_| !closed.is_partial()) else { return };
         self.closed.retain(|(each, _)| each != path);
         self.closed.push((path.to_owned(), marked_in(closed)));

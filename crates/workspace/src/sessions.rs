@@ -32,7 +32,7 @@ impl Workspace {
 
     /// What `store` is to keep.
     pub(crate) fn kept_in(&self, store: &Store) -> Kept {
-        // Of a text that is not all there yet nobody knows the bookmarks.
+        // The bookmarks of a text that is still being read are not known yet.
         let whole = self.buffers.iter().filter(|buffer| !buffer.is_partial());
         let open = whole.filter_map(|buffer| Some((buffer.path()?.to_owned(), marked_in(buffer))));
         let is_open = |path: &Path| self.buffers.iter().any(|buffer| buffer.is_of(path));

@@ -1,8 +1,8 @@
 //! The tasks of a workspace: started here, their events received here, in order.
 //!
 //! A key that starts a task may want its answer in the same frame: the task says how long it may be waited for, and whoever
-//! handles the key waits once, at its end ([`Tasks::receive_awaited`]). Where there is no screen nobody would see the answer come
-//! later: there everything that may be waited for is waited for to its end. Nothing is polled.
+//! handles the key waits once, at its end ([`Tasks::receive_awaited`]). Without a screen, an answer that comes
+//! later would be lost: there everything that may be waited for is waited for to its end. Nothing is polled.
 
 use crate::event::{Event, Payload, Source};
 use crate::ids::{BufferId, TaskId};
@@ -55,7 +55,7 @@ pub struct About {
 }
 
 impl About {
-    /// A task called `label` for which nobody waits.
+    /// A task called `label` whose answer is not waited for.
     #[must_use]
     pub fn new(label: &'static str) -> About {
         About { label, buffer: None, revision: None, wait: Duration::ZERO }
@@ -130,8 +130,8 @@ impl Tasks {
         start: impl FnOnce(ReportSink<T>) -> Task,
     ) -> TaskHandle {
         let id = TaskId::fresh();
-        // The sink needs the flag that stops the task, which is there only when the task is: until then it is another one that
-        // nobody sets.
+        // The sink needs the flag that stops the task, which is there only when the task is: until then a flag that is
+        // never set.
         let flag = Arc::new(OnceLock::new());
         let source = Source {
             task: id,
@@ -260,7 +260,7 @@ impl Tasks {
         if is_over {
             self.running.retain(|running| running.source.task != event.source.task);
         }
-        // That a task has panicked is told even when nobody waits for it any more.
+        // That a task has panicked is told even when its answer is not waited for any more.
         let is_stale = event.source.cancel.is_cancelled() && !matches!(event.payload, Payload::Panicked(_));
         (!is_stale).then_some(event)
     }

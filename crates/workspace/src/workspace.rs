@@ -38,7 +38,7 @@ pub struct Told {
     pub asks: VecDeque<Ask>,
     /// What panels may want to know.
     pub notices: Vec<Notice>,
-    /// Whether somebody is being asked something already: nothing ends meanwhile.
+    /// Whether a question is open already: nothing ends meanwhile.
     pub is_asking: bool,
     /// Whether the program is to end.
     pub is_done: bool,
@@ -409,7 +409,7 @@ impl Workspace {
 /// Whether a command waits for the structure of the text.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum StructureWait {
-    /// It goes by none.
+    /// It needs none.
     None,
     /// It waits for it a moment, once.
     Short,

@@ -1,4 +1,4 @@
-//! Rules checked on sources that nobody here wrote: those of the packages that this build uses.
+//! Rules checked on sources of other projects: those of the packages that this build uses.
 
 mod support;
 

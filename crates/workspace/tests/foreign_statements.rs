@@ -1,4 +1,4 @@
-//! Statements carried in sources that nobody here wrote: nothing is lost, nothing is left broken.
+//! Statements carried in sources of other projects: nothing is lost, nothing is left broken.
 
 mod sources;
 mod support;

@@ -120,7 +120,7 @@ fn what_was_edited_of_a_file_that_has_another_name_now_is_left_under_that() {
     settle(&mut workspace);
     assert_eq!(workspace.active().path(), Some(work.join("b.py").as_path()));
     workspace.journals().unwrap().flush();
-    // As if it was killed: its journal stays, and nobody holds it.
+    // As if it was killed: its journal stays, and its lock is free.
     std::fs::create_dir(&killed).unwrap();
     for entry in std::fs::read_dir(&state).unwrap().flatten() {
         std::fs::copy(entry.path(), killed.join(entry.file_name())).unwrap();

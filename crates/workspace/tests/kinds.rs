@@ -1,4 +1,4 @@
-//! The scanner against the trees, on sources that nobody here wrote: where each sees code, string and comment.
+//! The scanner against the trees, on sources of other projects: where each sees code, string and comment.
 
 mod sources;
 mod support;

@@ -12,12 +12,16 @@ pub fn two_views(rows: &mut Vec<Row>) {
         key(app, "ctrl+end");
         keys_to_frames(app, 400)[200]
     };
-    let mut one = app_with(text.clone(), "large.rs");
-    let mut two = app_with(text.clone(), "large.rs");
-    key(&mut two, "shift+f9");
-    let rounds: Vec<[Duration; 2]> = (0..5).map(|_| [half(&mut one), half(&mut two)]).collect();
-    let [floor, ours] = [0, 1].map(|which| rounds.iter().map(|round| round[which]).min().unwrap_or_default());
-    rows.push(Row::times("one character with two views of 100 MB, until the frame", "with one view", floor, ours, 1.5));
+    // Beside each other two views show twice as many lines as one; below each other as many.
+    for (how, split) in [("beside", "shift+f9"), ("below", "shift+f8")] {
+        let mut one = app_with(text.clone(), "large.rs");
+        let mut two = app_with(text.clone(), "large.rs");
+        key(&mut two, split);
+        let rounds: Vec<[Duration; 2]> = (0..5).map(|_| [half(&mut one), half(&mut two)]).collect();
+        let [floor, ours] = [0, 1].map(|which| rounds.iter().map(|round| round[which]).min().unwrap_or_default());
+        let what = format!("one character with two views of 100 MB {how} each other, until the frame");
+        rows.push(Row::times(what, "with one view", floor, ours, 1.5));
+    }
     let path = super::folder().join("views.rs");
     std::fs::write(&path, text.to_string()).expect("a file of 100 MB");
     let [floor, ours] = ["ctrl+end x", "shift+f9 ctrl+end x"].map(|keys| peak_of_playing(&path, keys) as f64 / 1e6);

@@ -136,7 +136,7 @@ pub fn build_parallel<'t, R: Send>(
     let part = |range: Range<usize>| {
         let mut builder = ChangeBuilder::new(text);
         if len >= PARALLEL_THRESHOLD {
-            // The first half takes in what the second one comes to. Room that is not used costs nothing.
+            // The first half takes in the result of the second. Room that is not used costs nothing.
             builder.change.edits.reserve(len - range.start);
         }
         let made = build(&mut builder, range);
@@ -174,7 +174,7 @@ mod tests {
     use super::*;
 
     /// Puts "é" in before each line of a long text and takes some bytes away after that, `reach` of them on the line before
-    /// the middle; the text it comes to, and where it says that each line begins.
+    /// the middle; the resulting text, and where it says that each line begins.
     fn marked(lines: usize, reach: usize) -> (String, Vec<usize>) {
         let mut text = Text::from("abc\n".repeat(lines).as_str());
         let (change, parts) = build_parallel(&text, lines, |builder, range| {

@@ -1,6 +1,6 @@
 //! What differs from the text as it was saved, line by line, kept up to date with each change.
 //!
-//! What differs is kept as the edits left it, and widened to whole lines where somebody looks. Cost of a change: linear in its
+//! What differs is kept as the edits left it, and widened to whole lines when it is read. Cost of a change: linear in its
 //! edits and in the stretches that differ already; of a look: linear in the stretches and bytes that are looked at.
 
 use super::Change;
@@ -93,7 +93,7 @@ pub struct SavedDiff {
     last: Mutex<Option<Looked>>,
 }
 
-/// What somebody asked, the longest stretch that was found, and what comparing it came to, once somebody has asked that.
+/// What was asked, the longest stretch that was found, and the result of comparing it, once that was asked.
 #[derive(Debug)]
 struct Looked {
     asked: [Byte; 2],
@@ -179,8 +179,8 @@ impl SavedDiff {
         }
         let wide = |at: usize| self.widened(text, self.stretches[at]);
         let mut at = self.stretches.partition_point(|stretch| stretch.now.end < from);
-        // Lines that are gone are told of on the line after; and what belongs to what is seen begins before it. But nobody
-        // compares very much.
+        // Lines that are gone are told of on the line after; and what belongs to what is seen begins before it. But not
+        // much is compared.
         let mut next: Option<Wide> = (at < self.stretches.len()).then(|| wide(at));
         while let Some(before) = at.checked_sub(1).map(wide)
             && (before.stretch.now.end >= from || next.is_some_and(|next| before.belongs_to(next)))

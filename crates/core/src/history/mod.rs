@@ -175,7 +175,7 @@ pub struct History {
     forgotten: usize,
 }
 
-/// What a history may hold unless somebody says otherwise: some hundred thousand steps of typing.
+/// What a history may hold unless the caller says otherwise: some hundred thousand steps of typing.
 pub const USUAL_LIMIT: usize = 256 << 20;
 
 const ROOT: StepId = StepId::START;
@@ -452,8 +452,8 @@ impl History {
         self.saving == Some(self.current)
     }
 
-    /// Whether the text differs from what was saved, going by steps. While something is written, nobody knows what the file
-    /// holds: then it does.
+    /// Whether the text differs from what was saved, judged by steps. While a file is being written its content is not
+    /// known: then the answer is yes.
     #[must_use]
     pub fn is_modified(&self) -> bool {
         self.saved != Some(self.current) || self.saving.is_some()

@@ -337,7 +337,7 @@ fn find_mark(text: &str, mark: &str) -> Option<usize> {
     memchr::memchr2_iter(first, other, bytes_before).find(|&at| is_here(at))
 }
 
-/// The language that somebody means by `name`: its name, or an ending of its files.
+/// The language meant by `name`: its name, or an ending of its files.
 fn named(name: &str) -> Option<Arc<Language>> {
     let by_ending = || Some(detect(&format!("x.{name}"), "")).filter(|language| language.name != "text");
     if name.is_empty() { None } else { by_name(name).or_else(by_ending) }

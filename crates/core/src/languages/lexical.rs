@@ -1,7 +1,7 @@
 //! The syntax of a text as the scanner sees it, kept up to date with little work.
 //!
 //! States are remembered every so many bytes; after a change those after it are forgotten and found again
-//! when somebody asks. Cost: O(what is asked for), plus one pass from the last state that is known, over [`REACH`] bytes
+//! when they are asked for. Cost: O(what is asked for), plus one pass from the last state that is known, over [`REACH`] bytes
 //! at most: further on, the scanner begins anew at a line not far above, as if code began there.
 
 use super::Language;
@@ -20,7 +20,7 @@ use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 /// Bytes between remembered states: a scan from one to the next takes some tens of microseconds.
 const BYTES_BETWEEN_STATES: usize = 16 * 1024;
 
-/// Bytes that a place somebody asked for must be away from the remembered state before it to be remembered
+/// Bytes that a place that was asked for must be away from the remembered state before it to be remembered
 /// too: the view asks for its first line at every frame. What is remembered stays a small part of the text.
 const BYTES_BEFORE_ASKED: usize = 1024;
 

@@ -16,16 +16,16 @@ const NEAR_TIMES: usize = 4;
 /// after it, and that of the same question to the text elsewhere.
 pub struct Reader<'a> {
     text: &'a Text,
-    /// The pieces after the one at hand, once somebody has gone on to them.
+    /// The pieces after the one at hand, once the reader has gone on to them.
     pieces: Option<Chunks<'a>>,
     piece: Chunk<'a>,
     /// The line of the first byte of the piece, where it is known.
     line: Option<usize>,
-    /// Whether somebody asks for lines: then they are counted along the way.
+    /// Whether lines are asked for: then they are counted along the way.
     counts: bool,
     /// How many line feeds are in the piece, once that is counted.
     feeds: Option<usize>,
-    /// Where line feeds are in the piece, once somebody has asked more than once.
+    /// Where line feeds are in the piece, once that was asked more than once.
     breaks: Vec<u32>,
     knows_breaks: bool,
     is_asked: bool,
@@ -263,7 +263,7 @@ impl<'a> Reader<'a> {
         *self.line.get_or_insert_with(|| self.text.rope.byte_to_line(start))
     }
 
-    /// Whether somebody has asked about the piece before: then it is worth while to know where its line feeds are.
+    /// Whether the piece was asked about before: then it is worth while to know where its line feeds are.
     fn is_asked_again(&mut self) -> bool {
         std::mem::replace(&mut self.is_asked, true)
     }

@@ -3,7 +3,7 @@
 //! Each open text has a file of its own in the state folder, for its owner's eyes only. It begins with what the text was
 //! ([`Base`]) and goes on with each change. A thread writes what it is handed at once, so that a program that is killed has
 //! lost nothing, and flushes it to the disk within a second, for a machine that loses power. The file is locked while its
-//! program lives: who finds one that is not has found work that was left behind ([`OrphanedJournal`]).
+//! program lives: one that is not locked is work that was left behind ([`OrphanedJournal`]).
 
 mod base;
 mod existing;
@@ -98,7 +98,7 @@ impl Journals {
 
     /// Waits until what was handed over is in its files, so that the end of this program does not take it: for `longest`
     /// at most, and not at all while what an earlier call gave up waiting for is still not there, so that a disk that stalls
-    /// holds nobody up twice. A whole text waits for the next flush and is not waited for. Says whether all is there.
+    /// makes no caller wait twice. A whole text waits for the next flush and is not waited for. Says whether all is there.
     #[must_use]
     pub fn settle(&self, longest: Duration) -> bool {
         self.orders.settle(longest)

@@ -66,7 +66,7 @@ pub(super) struct Progress {
     handed: AtomicU64,
     done: Mutex<u64>,
     has_come: Condvar,
-    /// How many were to be done when somebody gave up waiting.
+    /// How many were to be done when a caller gave up waiting.
     given_up: AtomicU64,
 }
 
@@ -91,7 +91,7 @@ impl JournalWriter {
         JournalWriter { sender: worker.inbox(), progress }
     }
 
-    /// To nobody: whoever holds what this gives says what is done.
+    /// The caller reports progress by what this returns.
     #[cfg(test)]
     pub(super) fn to_nobody() -> (JournalWriter, Arc<Progress>) {
         let progress = Arc::new(Progress::default());

@@ -139,7 +139,7 @@ impl Painter<'_> {
         }
     }
 
-    /// A text beside the list; its caret is shown while somebody is in it.
+    /// A text beside the list; its caret is shown while it has the focus.
     pub fn text_beside(&self, (buffer, view): (&Buffer, &View), keys: KeysGo, grid: &mut Grid) {
         let area = self.beside;
         if area.cols == 0 {

@@ -50,7 +50,7 @@ pub struct ShelfPanel {
 /// How much of a clip the letters are looked for in, in bytes.
 const BYTES_SEARCHED: usize = 4_000;
 
-/// How much of a clip is shown before somebody goes into it, in bytes.
+/// How much of a clip is shown before the user expands it, in bytes.
 const BYTES_SHOWN: usize = 20_000;
 
 impl ShelfPanel {

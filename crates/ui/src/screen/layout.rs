@@ -287,7 +287,7 @@ impl Chrome {
     }
 }
 
-/// Where a panel shows a text: beside its list, or over it where there is no room for both and somebody went in.
+/// Where a panel shows a text: beside its list, or over it where there is no room for both and the text has the focus.
 fn text_beside(wanted: TextBeside, panel: Area) -> Area {
     // The first row is for the letters, the last for the keys.
     let rows = panel.rows.saturating_sub(2);

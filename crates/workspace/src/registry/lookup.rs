@@ -1,4 +1,4 @@
-//! Lookup: which verb somebody means who says it in everyday words.
+//! Lookup: which verb is meant by everyday words.
 //!
 //! Each word that is asked for counts by where a verb has it: in its name, its label, its everyday words, its sentence;
 //! as a whole word, as a beginning, or as a word that means the same. Verbs that answer to more of the words come first.
@@ -8,7 +8,7 @@ use std::cmp::Reverse;
 use std::collections::HashMap;
 use std::sync::LazyLock;
 
-/// Words that mean the same when somebody speaks of editing.
+/// Words that mean the same when people speak of editing.
 const ALIKE: &[&[&str]] = &[
     &["delete", "remove", "erase", "kill", "drop", "clear", "rid"],
     &["line", "row"],
@@ -97,7 +97,7 @@ fn likelihood(verb: &Verb, asked: &[String]) -> u32 {
         answered += u32::from(best > 0);
         score += best;
     }
-    // One phrase that answers everything is what somebody had in mind.
+    // A phrase that matches every word is what was meant.
     let whole = |phrase: &Vec<String>| asked.iter().all(|word| weight(word, phrase) > 0);
     let fitting = phrases.iter().chain([&name]).filter(|phrase| whole(phrase));
     let closest = fitting.map(|phrase| WHOLE * asked.len() as u32 / phrase.len().max(1) as u32).max().unwrap_or(0);

@@ -75,7 +75,7 @@ pub struct Sample {
     pub argument: &'static str,
 }
 
-/// Whether a verb goes by the structure of the text.
+/// Whether a verb needs the structure of the text.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum StructureNeed {
     /// It does not.
@@ -133,7 +133,7 @@ pub struct Verb {
     /// Whether it could do something in a scene, as far as a glance tells: the deck dims it otherwise. Costs no more than some
     /// look-ups, however large the text.
     pub enabled: fn(&Scene) -> bool,
-    /// Whether it goes by the structure of the text.
+    /// Whether it needs the structure of the text.
     pub structure: StructureNeed,
     /// What carries it out.
     pub does: Does,

@@ -1,4 +1,4 @@
-//! Sources that nobody here wrote, as far as this machine has some: those of the packages that this build uses, the
+//! Sources of other projects, as far as this machine has some: those of the packages that this build uses, the
 //! Python library, what else is shared.
 
 #![allow(dead_code, reason = "each file uses its part")]

@@ -100,7 +100,7 @@ pub(super) struct Anchors {
 /// The most bytes that are compared with: more are slower than pairs.
 const ANCHORS: usize = 8;
 
-/// Bytes that are compared before somebody asks whether one of them was found.
+/// Bytes that are compared between two checks whether one of them was found.
 const COMPARED: usize = 32;
 
 impl Anchors {
@@ -144,7 +144,7 @@ pub(super) struct Pairs {
     pub(super) anchors: Option<Anchors>,
 }
 
-/// Bytes that are looked at before somebody asks whether one of them was found.
+/// Bytes that are looked at between two checks whether one of them was found.
 const TOGETHER: usize = 8;
 
 impl Pairs {

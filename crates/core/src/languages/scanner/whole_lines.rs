@@ -1,4 +1,4 @@
-//! What goes by whole lines: here-documents, documentation among the code, text below a key.
+//! What is made of whole lines: here-documents, documentation among the code, text below a key.
 
 use super::{BlockMarks, Form, HereWord, Kind, LineScan, State};
 use std::sync::Arc;

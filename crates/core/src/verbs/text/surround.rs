@@ -1,6 +1,6 @@
 //! Pairs round a selection, put on and taken off.
 //!
-//! The pair that is there already, just inside or just outside the selection, is taken off. A caret stands for
+//! The pair that is there already, just inside or just outside the selection, is taken off. A caret means
 //! the word at it.
 
 use crate::changes::{Bias, ChangeBuilder};

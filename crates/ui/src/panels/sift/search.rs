@@ -1,4 +1,4 @@
-//! Looking while somebody types; going to hits, making cursors and pins of them.
+//! Searching while the user types; going to hits, making cursors and pins of them.
 
 use super::found::{Found, InFile, InProject};
 use super::query::Scope;
