@@ -139,7 +139,8 @@ impl Layers {
             let outer = self.outer.scan(line, &layer.outer, &mut |token| found(Found::Token(token)));
             return Layer { outer, ..Layer::default() };
         }
-        let mut pass = Pass { layers: self, line, at: 0, found };
+        let budget = line.len().saturating_mul(PASSES).saturating_add(LEAST_BUDGET);
+        let mut pass = Pass { layers: self, line, at: 0, budget, found };
         let mut layer = layer.clone();
         while pass.at < line.len() {
             layer = match (layer.inner.take(), layer.in_tag.take()) {
@@ -152,11 +153,21 @@ impl Layers {
     }
 }
 
+/// How often a line may be looked through for another language; and bytes that a short one may be looked through all told. After
+/// that the rest of it is in one language, so that the cost of a line is linear in its length.
+const PASSES: usize = 16;
+const LEAST_BUDGET: usize = 1 << 16;
+
+/// Bytes of an opening tag that are remembered over lines: what tells the language is near its start.
+const LONGEST_TAG: usize = 4_096;
+
 /// One line on its way through the layers.
 struct Pass<'a> {
     layers: &'a Layers,
     line: &'a str,
     at: usize,
+    /// Bytes that may still be looked through for another language.
+    budget: usize,
     found: &'a mut dyn FnMut(Found),
 }
 
@@ -219,7 +230,8 @@ impl Pass<'_> {
                 self.enter(rule, &tag)
             }
             None => {
-                let tag = format!("{before}{}", self.rest());
+                let mut tag = format!("{before}{}", self.rest());
+                tag.truncate(tag.floor_char_boundary(LONGEST_TAG));
                 self.at = self.line.len();
                 Layer { in_tag: Some((rule, tag.into())), ..Layer::default() }
             }
@@ -245,7 +257,9 @@ impl Pass<'_> {
         let at = self.at;
         let mut tokens = Vec::new();
         let behind = self.layers.outer.scan(self.rest(), outer, &mut |token| tokens.push(token));
-        let opening = self.opening(&tokens);
+        let (budget, is_enough) = self.budget.overflowing_sub(self.rest().len());
+        self.budget = if is_enough { 0 } else { budget };
+        let opening = if is_enough { None } else { self.opening(&tokens) };
         let reach = opening.map_or(self.rest().len(), |(place, _)| place);
         for token in tokens.into_iter().filter(|token| token.start < reach) {
             (self.found)(Found::Token(Token { start: at + token.start, end: at + token.end.min(reach), ..token }));
@@ -267,7 +281,10 @@ impl Pass<'_> {
             token.start <= place && place < token.end && !ends_here
         };
         let first_free = |rule: &Embed| {
-            let is_free = |place: usize| !tokens.iter().any(|token| covers(token, place, rule.first));
+            let is_free = |place: usize| {
+                let behind = tokens.partition_point(|token| token.start <= place);
+                !tokens[..behind].last().is_some_and(|token| covers(token, place, rule.first))
+            };
             let mut from = 0;
             while let Some(place) = find_mark(&self.rest()[from..], &rule.open) {
                 if is_free(from + place) && begins_word(self.rest(), from + place) {

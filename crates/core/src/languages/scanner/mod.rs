@@ -1,7 +1,7 @@
 //! The lexical scanner: tells code, string and comment, line by line, from the table alone.
 //!
 //! A line is scanned from the [`State`] in which the line before it ended, so that any line can be scanned
-//! again without what is above it. Offsets are bytes within the line. Cost: O(line).
+//! again without what is above it. Offsets are bytes within the line. Cost: O(line), whatever the text: see [`LookAhead`].
 //! It does no more than find where literals and comments begin and end: it does not know words or nesting.
 
 mod literals;
@@ -11,10 +11,11 @@ mod whole_lines;
 
 use super::{BlockMarks, Language, Shape, StringForm};
 use literals::{
-    begins_value, character_literal, closing, counted_open, escape_len, interpolation_len, operand_may_follow,
-    regex_len,
+    LookAhead, begins_value, character_literal, closing, counted_open, escape_len, first_collection, interpolation_len,
+    operand_may_follow, regex_len,
 };
 use starts::{Anchors, Bytes, Opener, Pairs, Start, first_bytes};
+use std::cell::OnceCell;
 use std::sync::Arc;
 pub use tokens::{Form, HereWord, Kind, State, Token};
 
@@ -94,7 +95,17 @@ impl Scanner {
             [.., b'\n'] => line.len() - 1,
             _ => line.len(),
         };
-        let mut run = LineScan { scanner: self, line, content, at: 0, pending: Vec::new(), found };
+        let mut run = LineScan {
+            scanner: self,
+            line,
+            content,
+            at: 0,
+            pending: Vec::new(),
+            ahead: LookAhead::of(line),
+            indentation: OnceCell::new(),
+            collection: OnceCell::new(),
+            found,
+        };
         let mut state = state.clone();
         if let (State::Code, Some(kind)) = (&state, run.document()) {
             return run.document_line(kind, true);
@@ -140,12 +151,30 @@ struct LineScan<'a> {
     content: usize,
     at: usize,
     pending: Vec<HereWord>,
+    ahead: LookAhead,
+    /// Where the first character is that is no white space.
+    indentation: OnceCell<usize>,
+    /// Where the first list or mapping in brackets begins, if one does.
+    collection: OnceCell<Option<usize>>,
     found: &'a mut dyn FnMut(Token),
 }
 
-impl LineScan<'_> {
-    fn rest(&self) -> &str {
+impl<'a> LineScan<'a> {
+    fn rest(&self) -> &'a str {
         &self.line[self.at..]
+    }
+
+    fn is_first(&self) -> bool {
+        let indentation = || self.line.len() - self.line.trim_start().len();
+        self.at <= *self.indentation.get_or_init(indentation)
+    }
+
+    fn may_begin_value(&self) -> bool {
+        let in_collection = || {
+            let first = self.collection.get_or_init(|| first_collection(self.line));
+            first.is_some_and(|first| first < self.at)
+        };
+        begins_value(&self.line[..self.at], in_collection)
     }
 
     fn emit(&mut self, kind: Kind, form: Form, start: usize, [opens, closes]: [bool; 2]) {
@@ -211,13 +240,13 @@ impl LineScan<'_> {
         let fixed = language.fixed.as_ref().filter(|fixed| fixed.marks.contains(&opener.head));
         match opener.form {
             Form::Line(_) if fixed.is_some() => fixed.is_some_and(|fixed| self.at == fixed.column as usize),
-            Form::Line(_) if language.mark_begins_line => self.line[..self.at].trim_start().is_empty(),
+            Form::Line(_) if language.mark_begins_line => self.is_first(),
             Form::Line(_) if language.mark_begins_word => {
                 before.is_none_or(|c| c.is_whitespace() || ";&|()".contains(c))
             }
             Form::Block(pair) if pair > 0 => !self.is_empty_comment(),
             Form::Text(form) if language.strings[form as usize].begins_word => !after_word,
-            Form::Text(form) if language.strings[form as usize].begins_value => begins_value(&self.line[..self.at]),
+            Form::Text(form) if language.strings[form as usize].begins_value => self.may_begin_value(),
             _ => !(after_word && opener.head.starts_with(char::is_alphabetic)),
         }
     }
@@ -271,27 +300,6 @@ impl LineScan<'_> {
         Some(if closed { State::Code } else { State::Text(index, count) })
     }
 
-    fn open_here(&mut self, form: &StringForm) -> Option<State> {
-        let rest = self.rest()[form.open.len()..].to_owned();
-        if rest.starts_with('<') {
-            self.at += form.open.len() + 1;
-            return Some(State::Code);
-        }
-        let dashed = rest.trim_start_matches(['-', '~']);
-        let quoted = dashed.trim_start_matches(' ');
-        let named = quoted.trim_start_matches(['"', '\'', '\\']);
-        let word: String = named.chars().take_while(|c| c.is_alphanumeric() || *c == '_').collect();
-        if word.is_empty() || word.starts_with(|c: char| c.is_ascii_digit()) {
-            return None;
-        }
-        let may_be_indented = dashed.len() < rest.len() || form.open.len() > 2;
-        self.pending.push(HereWord { word: word.as_str().into(), may_be_indented });
-        let quote = usize::from(quoted.len() > named.len() && !quoted.starts_with('\\'));
-        self.at += form.open.len() + (rest.len() - named.len()) + word.len() + quote;
-        self.at = self.at.min(self.line.len());
-        Some(State::Code)
-    }
-
     /// Goes to the end of a block comment that is `depth` deep here; the depth at the line's end if it goes on.
     fn block(&mut self, pair: u8, depth: u32, start: usize, opens: bool) -> Option<u32> {
         let scanner = self.scanner;
@@ -335,8 +343,8 @@ impl LineScan<'_> {
                 return true;
             }
             // A backslash may open an interpolation.
-            let escaped =
-                if interpolation_len(rest, form).is_some() { 0 } else { escape_len(rest, form.escape, &close) };
+            let hole = interpolation_len(rest, form, &self.ahead);
+            let escaped = if hole.is_some() { 0 } else { escape_len(rest, form.escape, &close) };
             if escaped > 0 {
                 self.at += escaped;
             } else if rest.starts_with(&*close) {
@@ -344,8 +352,7 @@ impl LineScan<'_> {
                 self.emit(kind, Form::Text(index), start, [opens, true]);
                 return true;
             } else {
-                self.at +=
-                    interpolation_len(rest, form).unwrap_or_else(|| next_of(rest, &scanner.stops[usize::from(index)]));
+                self.at += hole.unwrap_or_else(|| next_of(rest, &scanner.stops[usize::from(index)]));
             }
         }
     }
@@ -355,7 +362,7 @@ impl LineScan<'_> {
         if !self.rest().starts_with('/') || !operand_may_follow(&self.line[..self.at]) {
             return false;
         }
-        let Some(length) = regex_len(self.rest()) else { return false };
+        let Some(length) = regex_len(self.rest(), &self.ahead) else { return false };
         let start = self.at;
         self.at += length;
         self.emit(Kind::String, Form::Regex, start, [true, true]);

@@ -1,9 +1,37 @@
 //! What is made of whole lines: here-documents, documentation among the code, text below a key.
 
 use super::{BlockMarks, Form, HereWord, Kind, LineScan, State};
+use crate::languages::StringForm;
 use std::sync::Arc;
 
+/// Here-documents that one line may begin; more are taken as code.
+const MOST_HERE_WORDS: usize = 64;
+
 impl LineScan<'_> {
+    pub(super) fn open_here(&mut self, form: &StringForm) -> Option<State> {
+        let rest = &self.rest()[form.open.len()..];
+        if self.pending.len() == MOST_HERE_WORDS {
+            return None;
+        }
+        if rest.starts_with('<') {
+            self.at += form.open.len() + 1;
+            return Some(State::Code);
+        }
+        let dashed = rest.trim_start_matches(['-', '~']);
+        let quoted = dashed.trim_start_matches(' ');
+        let named = quoted.trim_start_matches(['"', '\'', '\\']);
+        let word: String = named.chars().take_while(|c| c.is_alphanumeric() || *c == '_').collect();
+        if word.is_empty() || word.starts_with(|c: char| c.is_ascii_digit()) {
+            return None;
+        }
+        let may_be_indented = dashed.len() < rest.len() || form.open.len() > 2;
+        self.pending.push(HereWord { word: word.as_str().into(), may_be_indented });
+        let quote = usize::from(quoted.len() > named.len() && !quoted.starts_with('\\'));
+        self.at += form.open.len() + (rest.len() - named.len()) + word.len() + quote;
+        self.at = self.at.min(self.line.len());
+        Some(State::Code)
+    }
+
     /// The kind of documentation that begins with this line.
     pub(super) fn document(&self) -> Option<u8> {
         let opens = |marks: &BlockMarks| {
