@@ -4,11 +4,12 @@
 //! from there. What the worker has found arrives as an event, which its owner hands to [`BackgroundParser::take`]. Nothing here
 //! waits. Cost of a change: its edits.
 
-use crate::layered::{Layered, MOST_EDITS, Parsers};
+use crate::known::Known;
+use crate::layered::{Layered, Parsers};
 use crate::paint;
 use crate::paints::Paints;
 use snarvel_core::changes::Change;
-use snarvel_core::changes::feed::{ChangeFeed, Since};
+use snarvel_core::changes::feed::{ChangeFeed, FeedEntry, Since};
 use snarvel_core::languages::Language;
 use snarvel_core::structure::{Node, Roles, Structure};
 use snarvel_core::text::Text;
@@ -30,13 +31,22 @@ const MOST_FAILURES: u32 = 3;
 /// Bytes before and after what is drawn that are painted along, so that a line that comes into view has its colours.
 const MARGIN: usize = 4 << 10;
 
-/// What the worker is to do: parse a window of a text, where that is not done yet, then paint a part of it.
+/// What the worker is to do.
+enum Order {
+    /// This.
+    Parse(Box<Job>),
+    /// Drop what is not known any more.
+    Forget(Box<Known>),
+}
+
+/// A parse: a window of a text, where that is not done yet, then paint a part of it.
 struct Job {
     text: Text,
     revision: u64,
     window: Span,
-    known: Option<Layered>,
-    is_fresh: bool,
+    known: Option<Known>,
+    /// Whether what is known holds all that is asked for: then only colours are missing.
+    is_known: bool,
     view: Option<Span>,
     limit: Duration,
 }
@@ -44,7 +54,7 @@ struct Job {
 /// What the worker has found in the text of one revision.
 pub struct Parsed {
     revision: u64,
-    known: Option<Layered>,
+    known: Option<Known>,
     paints: Option<Paints>,
 }
 
@@ -107,14 +117,12 @@ pub type Sink = Arc<dyn Fn(Report<Parsed>) + Send + Sync>;
 pub struct BackgroundParser {
     language: Arc<Language>,
     sink: Sink,
-    worker: Option<Worker<Job>>,
+    worker: Option<Worker<Order>>,
     /// The text that this is up to date with, and its revision.
     text: Text,
     revision: u64,
-    /// What is known, brought up to date with the text.
-    known: Option<Layered>,
-    /// Whether what is known is what a parse of the text as it is would find.
-    is_fresh: bool,
+    /// What is known, and what has changed since.
+    known: Option<Known>,
     is_pending: bool,
     record: ParseRecord,
     /// What was drawn lately, the newest last, moved with the changes since: several views may be at several places.
@@ -167,7 +175,6 @@ impl BackgroundParser {
             text,
             revision,
             known: None,
-            is_fresh: false,
             is_pending: false,
             record: ParseRecord { limit: waits::PARSE_LIMIT, failures: 0, is_given_up: false },
             drawn: Vec::new(),
@@ -187,22 +194,24 @@ impl BackgroundParser {
             return;
         }
         match feed.since(self.revision) {
-            Since::Changes(entries) => entries.iter().for_each(|entry| self.follow(&entry.change)),
-            Since::Lost => (self.known, self.drawn) = (None, Vec::new()),
+            Since::Changes(entries) => {
+                for entry in &entries {
+                    self.drawn.iter_mut().for_each(|drawn| drawn.follow(&entry.change));
+                }
+                self.known = followed(self.known.take(), &entries);
+            }
+            Since::Lost => {
+                self.keep(None);
+                self.drawn.clear();
+            }
         }
         (self.text, self.revision) = (text.clone(), feed.revision());
-        self.is_fresh = false;
         self.record.is_given_up = self.record.failures >= MOST_FAILURES;
-    }
-
-    fn follow(&mut self, change: &Change) {
-        self.drawn.iter_mut().for_each(|drawn| drawn.follow(change));
-        self.known = followed(self.known.take(), &mut self.text, change);
     }
 
     /// Has the text parsed, and painted where that is needed, around `span`. The parser is up to date with the text.
     pub fn request(&mut self, span: Span, need: Need) -> Requested {
-        let is_known = self.is_fresh && self.known.as_ref().is_some_and(|known| known.covers(span));
+        let is_known = self.current().is_some_and(|known| known.covers(span));
         let is_drawn = || self.drawn.iter().any(|drawn| drawn.is_current && drawn.covers(span));
         let is_there = match need {
             Need::Structure => is_known,
@@ -228,7 +237,7 @@ impl BackgroundParser {
             revision: self.revision,
             window,
             known: self.known.clone(),
-            is_fresh: is_known,
+            is_known,
             view,
             limit: self.record.limit,
         });
@@ -243,11 +252,16 @@ impl BackgroundParser {
                 move |report| sink(report),
                 move |inbox, context| {
                     let mut parsers = Parsers::new(language);
-                    inbox.iter().for_each(|job| context.send(parsed(&mut parsers, job)));
+                    for order in inbox {
+                        match order {
+                            Order::Parse(job) => context.send(parsed(&mut parsers, *job)),
+                            Order::Forget(known) => drop(known),
+                        }
+                    }
                 },
             )
         });
-        self.is_pending = worker.give(job);
+        self.is_pending = worker.give(Order::Parse(Box::new(job)));
         self.record.is_given_up = !self.is_pending;
     }
 
@@ -258,7 +272,7 @@ impl BackgroundParser {
             let covers = window.start <= span.start && span.end <= window.end;
             covers && (text.len() <= WHOLE) == (*window == text.span())
         };
-        let known = self.known.as_ref().map(|known| known.window).filter(holds);
+        let known = self.known.as_ref().map(Known::window).filter(holds);
         known.or_else(|| window(text, span))
     }
 
@@ -271,20 +285,29 @@ impl BackgroundParser {
         let since = match feed.since(parsed.revision) {
             Since::Changes(entries) => entries,
             Since::Lost => {
-                (self.known, self.is_fresh) = (None, false);
+                self.keep(None);
                 return;
             }
         };
-        self.is_fresh = since.is_empty() && parsed.known.is_some();
         if let Some(paints) = parsed.paints {
             let mut drawn = Drawn { paints, is_current: true };
             since.iter().for_each(|entry| drawn.follow(&entry.change));
             self.add_drawn(drawn);
         }
-        self.known = match since.is_empty() {
-            true => parsed.known,
-            false => self.brought_up_to_date(parsed.known, since.iter().map(|entry| &*entry.change).collect()),
-        };
+        self.keep(followed(parsed.known, &since));
+    }
+
+    /// What is known of the text as it is.
+    fn current(&self) -> Option<&Layered> {
+        self.known.as_ref().and_then(Known::current)
+    }
+
+    /// Puts `known` in the place of what was known, which the worker drops: trees are large.
+    fn keep(&mut self, known: Option<Known>) {
+        let old = std::mem::replace(&mut self.known, known);
+        if let (Some(old), Some(worker)) = (old, &self.worker) {
+            let _ = worker.give(Order::Forget(Box::new(old)));
+        }
     }
 
     /// Adds what was just drawn, in the place of what it covers.
@@ -293,16 +316,6 @@ impl BackgroundParser {
         self.drawn.push(drawn);
         let dropped = self.drawn.len().saturating_sub(MOST_DRAWN);
         self.drawn.drain(..dropped);
-    }
-
-    /// `known`, which is of the text before `changes`, as a start for the next parse.
-    fn brought_up_to_date(&self, known: Option<Layered>, changes: Vec<&Change>) -> Option<Layered> {
-        if changes.iter().any(|change| change.edits().len() > MOST_EDITS) {
-            return None;
-        }
-        let mut text = self.text.clone();
-        changes.iter().rev().for_each(|change| text.apply(&(*change).clone().inverted()));
-        changes.into_iter().fold(known, |known, change| followed(known, &mut text, change))
     }
 
     /// The worker has panicked: another one is started when the text has changed.
@@ -319,16 +332,19 @@ impl BackgroundParser {
         self.is_pending
     }
 
-    /// The structure around `span`, where that of the text as it is is known.
+    /// The structure around `span` of the text of that revision, where it is known.
     #[must_use]
-    pub fn structure(&self, span: Span) -> Option<ParsedText> {
-        let known = self.known.as_ref().filter(|known| self.is_fresh && known.covers(span))?;
+    pub fn structure(&self, span: Span, revision: u64) -> Option<ParsedText> {
+        let known = self.current().filter(|_| self.revision == revision).filter(|known| known.covers(span))?;
         Some(ParsedText { known: known.clone(), is_whole: self.text.len() <= WHOLE })
     }
 
-    /// How the text of `span` is drawn, as far as that is known. Cost: linear in what is known of `span`.
+    /// How the text of `span`, of that revision, is drawn, as far as that is known. Cost: linear in what is known of `span`.
     #[must_use]
-    pub fn painted(&self, span: Span) -> Option<Paints> {
+    pub fn painted(&self, span: Span, revision: u64) -> Option<Paints> {
+        if self.revision != revision {
+            return None;
+        }
         let newest_first = || self.drawn.iter().rev();
         let current = newest_first().filter(|drawn| drawn.is_current).find_map(|drawn| drawn.paints.within(span));
         current.or_else(|| newest_first().find_map(|drawn| drawn.paints.within(span)))
@@ -337,19 +353,21 @@ impl BackgroundParser {
 
 fn parsed(parsers: &mut Parsers, job: Job) -> Parsed {
     let known = match job.known {
-        Some(known) if job.is_fresh => Some(known),
-        old => parsers.parse(&job.text, job.window, old.as_ref(), job.limit),
+        Some(known) if job.is_known => Some(known),
+        old => {
+            let old = old.and_then(Known::brought_up_to_date);
+            let layered = parsers.parse(&job.text, job.window, old.as_ref(), job.limit);
+            layered.map(|layered| Known::new(layered, job.text.clone()))
+        }
     };
-    let paints = known.as_ref().zip(job.view).map(|(known, view)| paint::paint(known, &job.text, view));
+    let layered = known.as_ref().and_then(Known::current);
+    let paints = layered.zip(job.view).map(|(layered, view)| paint::paint(layered, &job.text, view));
     Parsed { revision: job.revision, known, paints }
 }
 
-/// `known` after `change`, which is carried out on `text`; none where too much changes for that.
-fn followed(known: Option<Layered>, text: &mut Text, change: &Change) -> Option<Layered> {
-    let known = known.filter(|_| change.edits().len() <= MOST_EDITS)?;
-    let before = text.clone();
-    text.apply(change);
-    known.follow(&before, change, text)
+/// `known` after the changes of `entries`; none where too much changes for that.
+fn followed(known: Option<Known>, entries: &[&FeedEntry]) -> Option<Known> {
+    entries.iter().try_fold(known?, |known, entry| known.follow(&entry.change))
 }
 
 /// What is parsed of `text` for a request about `span`: the whole, or lines around; none where even those are too long.

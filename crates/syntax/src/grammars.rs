@@ -64,6 +64,42 @@ fn compiled(name: &str) -> Option<Compiled> {
     })
 }
 
+/// All that have a grammar.
+#[cfg(test)]
+pub const NAMES: &[&str] = &[
+    "rust",
+    "python",
+    "c",
+    "cpp",
+    "csharp",
+    "java",
+    "kotlin",
+    "go",
+    "javascript",
+    "jsx",
+    "typescript",
+    "tsx",
+    "html",
+    "vue",
+    "css",
+    "json",
+    "jsonc",
+    "toml",
+    "yaml",
+    "shell",
+    "sql",
+    "lua",
+    "ruby",
+    "php",
+    "markdown",
+    "xml",
+    "make",
+    "swift",
+    "zig",
+    "elixir",
+    "r",
+];
+
 /// Languages whose keys and marks are what the eye looks for.
 const KEYED: &[&str] = &["css", "json", "jsonc", "toml", "yaml", "make", "markdown"];
 

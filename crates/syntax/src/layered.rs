@@ -4,6 +4,7 @@
 //! A window of a large text is parsed as if it were a text; all places given and taken here are those of the whole.
 
 use crate::grammars::Grammar;
+use crate::limits::is_too_deep;
 use snarvel_core::changes::Change;
 use snarvel_core::languages::Language;
 use snarvel_core::languages::lexical::{Lexical, Syntax};
@@ -18,6 +19,30 @@ use tree_sitter::{InputEdit, ParseOptions, Parser, Point, Range, Tree};
 
 /// A change of more edits than this is parsed anew: telling a tree of each costs more than it saves.
 pub const MOST_EDITS: usize = 500;
+
+/// Where `window` is after `change`, which makes a text of the second of `lengths` of one of the first; none where so much changes
+/// that parsing anew is cheaper, or where an edit goes over an edge of the window.
+pub fn window_after(window: Span, change: &Change, lengths: [usize; 2]) -> Option<Span> {
+    let Span { start, end } = window;
+    let crosses = |edit: Span| edit.start < end && start < edit.end && (edit.start < start || end < edit.end);
+    if change.edits().len() > MOST_EDITS || change.edits().iter().any(|edit| crosses(edit.span())) {
+        return None;
+    }
+    if window == Span::new(Byte(0), Byte(lengths[0])) {
+        return Some(Span::new(Byte(0), Byte(lengths[1])));
+    }
+    let mut shifted = window;
+    for edit in change.edits() {
+        let growth = change.inserted(edit).len() as isize - edit.span().len() as isize;
+        if edit.end() <= start && edit.start() < start {
+            shifted.start = Byte(shifted.start.0.saturating_add_signed(growth));
+        }
+        if edit.start() <= end {
+            shifted.end = Byte(shifted.end.0.saturating_add_signed(growth));
+        }
+    }
+    Some(shifted)
+}
 
 /// A text, or a window of it, as it was parsed.
 #[derive(Clone)]
@@ -65,6 +90,9 @@ impl Parsers {
         let old = old.filter(|old| old.window == window);
         let mut layers = Vec::new();
         if let Some(grammar) = Grammar::of(&self.language.name) {
+            if is_too_deep(grammar.name, text, &[window]) {
+                return None;
+            }
             let before = old.and_then(|old| old.layers.iter().find(|layer| layer.is_own)).map(|layer| &layer.tree);
             let tree = self.tree(grammar, &[], before, &work)?;
             layers.push(Layer { grammar, ranges: vec![window], is_own: true, tree });
@@ -74,6 +102,9 @@ impl Parsers {
         let inner = if is_whole { self.inner(text) } else { Vec::new() };
         let was: Vec<&Layer> = old.iter().flat_map(|old| &old.layers).filter(|layer| !layer.is_own).collect();
         for (index, (grammar, ranges)) in inner.iter().enumerate() {
+            if is_too_deep(grammar.name, text, ranges) {
+                continue;
+            }
             let before = was.get(index).filter(|layer| layer.grammar.name == grammar.name && was.len() == inner.len());
             let tree = self.tree(grammar, ranges, before.map(|layer| &layer.tree), &work)?;
             layers.push(Layer { grammar, ranges: ranges.clone(), is_own: false, tree });
@@ -152,6 +183,21 @@ fn piece_at(text: &Text, window: Span, at: Byte) -> &[u8] {
     })
 }
 
+/// The nodes that hold the bytes from `start` to `end`, from the root on. A node does not know its parent: asking for it goes
+/// down from the root, so the way is gone once for all of them.
+fn way_to(root: tree_sitter::Node, start: usize, end: usize) -> Vec<tree_sitter::Node> {
+    let Some(last) = root.descendant_for_byte_range(start, end) else { return Vec::new() };
+    let mut way = vec![root];
+    let mut here = root;
+    while here != last
+        && let Some(next) = here.child_with_descendant(last)
+    {
+        way.push(next);
+        here = next;
+    }
+    way
+}
+
 fn point_within(text: &Text, first: Line, at: Byte) -> Point {
     let line = text.line_of(at);
     Point::new(line.0.saturating_sub(first.0), at - text.line_start(line))
@@ -168,28 +214,13 @@ impl Layered {
     /// Takes in a change: where it is told of all of it, it is a start for the next parse. What comes back is none
     /// where too much changes for that.
     pub fn follow(mut self, before: &Text, change: &Change, after: &Text) -> Option<Layered> {
+        let window = window_after(self.window, change, [before.len(), after.len()])?;
         let Span { start, end } = self.window;
-        let crosses = |edit: Span| edit.start < end && start < edit.end && (edit.start < start || end < edit.end);
-        if change.edits().len() > MOST_EDITS || change.edits().iter().any(|edit| crosses(edit.span())) {
-            return None;
-        }
-        let is_whole = self.window == before.span();
-        let mut shifted = self.window;
         // From the last to the first, so that places before an edit are still those of the text.
-        for edit in change.edits().iter().rev() {
-            let inserted = change.inserted(edit);
-            let growth = inserted.len() as isize - edit.span().len() as isize;
-            if edit.end() <= start && !is_whole && edit.start() < start {
-                shifted.start = Byte(shifted.start.0.saturating_add_signed(growth));
-            }
-            if edit.start() <= end {
-                shifted.end = Byte(shifted.end.0.saturating_add_signed(growth));
-            }
-            if edit.start() >= start && edit.start() <= end {
-                self.tell(before, edit.span(), inserted);
-            }
+        for edit in change.edits().iter().rev().filter(|edit| edit.start() >= start && edit.start() <= end) {
+            self.tell(before, edit.span(), change.inserted(edit));
         }
-        self.window = if is_whole { after.span() } else { shifted };
+        self.window = window;
         self.first_line = after.line_of(self.window.start);
         Some(self)
     }
@@ -234,12 +265,8 @@ impl Layered {
     pub fn around(&self, span: Span) -> Vec<Node> {
         let mut found: Vec<Node> = Vec::new();
         for layer in self.holding(span) {
-            let root = layer.tree.root_node();
-            let mut next = root.descendant_for_byte_range(span.start - self.window.start, span.end - self.window.start);
-            while let Some(node) = next {
-                found.push(self.node(layer.grammar, node));
-                next = node.parent();
-            }
+            let nodes = way_to(layer.tree.root_node(), span.start - self.window.start, span.end - self.window.start);
+            found.extend(nodes.into_iter().rev().map(|node| self.node(layer.grammar, node)));
         }
         found
     }
@@ -248,12 +275,9 @@ impl Layered {
     pub fn children(&self, node: Node) -> Vec<Node> {
         let [start, end] = [node.span.start, node.span.end].map(|at| at.0.saturating_sub(self.window.start.0));
         for layer in self.touching_or_empty(node.span) {
-            let mut next = layer.tree.root_node().descendant_for_byte_range(start, end);
-            while let Some(here) = next {
-                if self.node(layer.grammar, here) == node {
-                    return here.children(&mut here.walk()).map(|child| self.node(layer.grammar, child)).collect();
-                }
-                next = here.parent();
+            let mut way = way_to(layer.tree.root_node(), start, end).into_iter().rev();
+            if let Some(here) = way.find(|here| self.node(layer.grammar, *here) == node) {
+                return here.children(&mut here.walk()).map(|child| self.node(layer.grammar, child)).collect();
             }
         }
         Vec::new()

@@ -7,7 +7,11 @@
 
 pub mod background;
 mod grammars;
+mod known;
 mod layered;
+mod limits;
+#[cfg(test)]
+mod nesting;
 mod paint;
 pub mod paints;
 mod roles;

@@ -51,7 +51,7 @@ impl Parsing {
 
     fn structure(&mut self, span: Span) -> ParsedText {
         self.settle(span, Need::Structure);
-        self.parser.structure(span).unwrap()
+        self.parser.structure(span, self.feed.revision()).unwrap()
     }
 }
 
@@ -63,7 +63,7 @@ fn letters(language: &str, source: &str) -> String {
 fn painted(parsing: &mut Parsing) -> String {
     let span = parsing.text.span();
     parsing.settle(span, Need::Colours);
-    let (text, paints) = (&parsing.text, parsing.parser.painted(span).unwrap());
+    let (text, paints) = (&parsing.text, parsing.parser.painted(span, parsing.feed.revision()).unwrap());
     let mut row = vec!['.'; text.len()];
     assert_eq!(paints.span, text.span());
     let mut last = Byte(0);
@@ -199,7 +199,9 @@ fn places_far_from_each_other_keep_their_colours() {
             // Both are there at once: whoever asks for both in turn is done.
             for span in [first, last] {
                 assert_eq!(parsing.parser.request(span, Need::Colours), Requested::Known, "{bytes} bytes, {span:?}");
-                assert!(parsing.parser.painted(span).is_some_and(|paints| !paints.list.is_empty()));
+                assert!(
+                    parsing.parser.painted(span, parsing.feed.revision()).is_some_and(|paints| !paints.list.is_empty())
+                );
             }
             let before = parsing.text.clone();
             let mut builder = ChangeBuilder::new(&before);

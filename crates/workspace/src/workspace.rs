@@ -444,7 +444,7 @@ fn structure(tasks: &mut Tasks, buffer: &mut Buffer, view: &View, longest: Durat
             None => break,
         }
     }
-    buffer.parsing.structure(around)
+    buffer.parsing.structure(around, buffer.revision())
 }
 
 /// The lines of all cursors, where they are near enough to each other for one window of a large text, else those of the primary

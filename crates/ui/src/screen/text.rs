@@ -30,7 +30,9 @@ pub fn draw(
 ) {
     let lines: Vec<Line> = lines_in_view(view, buffer, usize::from(area.rows)).collect();
     let Some(span) = span_of(buffer, &lines) else { return };
-    let paints = Some(span).filter(|span| span.len() <= LONGEST_PAINTED).and_then(|span| buffer.parsing.painted(span));
+    let paints = Some(span)
+        .filter(|span| span.len() <= LONGEST_PAINTED)
+        .and_then(|span| buffer.parsing.painted(span, buffer.revision()));
     let brackets = brackets((buffer, view), lines.len());
     for (y, line) in lines.into_iter().enumerate() {
         let row = Area { y: area.y + y as u16, rows: 1, ..area };

@@ -107,16 +107,18 @@ impl Parsing {
 
     /// The structure around `span`, as far as it is known of the text as it is.
     #[must_use]
-    pub fn structure(&self, span: Span) -> Taken {
+    pub fn structure(&self, span: Span, revision: u64) -> Taken {
         match &self.parser {
             None => Taken::NoGrammar,
-            Some(parser) => parser.structure(span).map_or(Taken::NotYet, |parsed| Taken::Parsed(Box::new(parsed))),
+            Some(parser) => {
+                parser.structure(span, revision).map_or(Taken::NotYet, |parsed| Taken::Parsed(Box::new(parsed)))
+            }
         }
     }
 
     /// How `span` is drawn, as far as that is known.
     #[must_use]
-    pub fn painted(&self, span: Span) -> Option<Paints> {
-        self.parser.as_ref()?.painted(span)
+    pub fn painted(&self, span: Span, revision: u64) -> Option<Paints> {
+        self.parser.as_ref()?.painted(span, revision)
     }
 }

@@ -290,7 +290,7 @@ impl View {
 
     /// What verbs are given, but for what was copied: `look` makes something of it.
     pub fn with_scene<T>(&self, buffer: &Buffer, look: impl FnOnce(&Scene) -> T) -> T {
-        let taken = buffer.parsing.structure(Span::at(self.cursors.primary().head));
+        let taken = buffer.parsing.structure(Span::at(self.cursors.primary().head), buffer.revision());
         self.with_scene_of(buffer, (&Clip::default(), taken.known()), look)
     }
 
