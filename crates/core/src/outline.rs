@@ -116,7 +116,7 @@ pub fn last_line_under(scene: &Scene, line: Line) -> Option<Line> {
     around
         .into_iter()
         .flatten()
-        .filter(|node| scene.text.line_of(node.span.start) == line)
+        .filter(|node| content.start <= node.span.start && node.span.start <= content.end)
         .filter_map(|node| last_line_of(scene, node))
         .max()
 }

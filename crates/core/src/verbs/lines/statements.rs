@@ -10,6 +10,8 @@ use crate::structure::{Known, Node, Roles, Structure};
 use crate::units::{Byte, Direction, Span};
 use crate::verbs::lines::carry;
 use crate::verbs::scene::{Outcome, Run, Scene, counted};
+use std::collections::HashMap;
+use std::rc::Rc;
 
 /// An element with what goes along: from the comments above it to its last character without a separator.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -18,17 +20,17 @@ struct Element {
     body: Span,
     /// The element itself.
     own: Span,
-    /// A comment after it on its last line, with the white space before it; empty where there is none.
-    tail: Span,
     /// Where a comma ends that the grammar takes into the element; the element's own end where there is none.
     comma_end: Byte,
 }
 
-/// Two elements that change places.
+/// Two elements that change places, each with the comment after it on its last line and the white space before that.
 #[derive(Debug)]
 struct Swap {
     upper: Element,
     lower: Element,
+    /// Empty where there is no comment.
+    tails: [Span; 2],
     /// Which cursors go along, and with which of the two.
     cursors: std::ops::Range<usize>,
     with: Direction,
@@ -52,9 +54,10 @@ pub fn carry_statement(scene: &Scene, direction: Direction) -> Outcome {
     }
     let mut swaps: Vec<Swap> = Vec::new();
     let mut refused = None;
+    let mut holders = Holders { scene, known: HashMap::new() };
     for run in scene.runs() {
-        match swap_of(scene, &run, direction) {
-            Ok(swap) if swaps.last().is_none_or(|last| last.lower.tail.end <= swap.upper.body.start) => {
+        match swap_of(&mut holders, &run, direction) {
+            Ok(swap) if swaps.last().is_none_or(|last| last.tails[1].end <= swap.upper.body.start) => {
                 swaps.push(swap);
             }
             Ok(_) => refused = Some("two of them would change places with the same one"),
@@ -67,21 +70,22 @@ pub fn carry_statement(scene: &Scene, direction: Direction) -> Outcome {
     carry_out(scene, &swaps).saying(format!("carried {}", counted(swaps.len(), "statement")))
 }
 
-fn swap_of(scene: &Scene, run: &Run, direction: Direction) -> Result<Swap, &'static str> {
+fn swap_of(holders: &mut Holders, run: &Run, direction: Direction) -> Result<Swap, &'static str> {
+    let scene = holders.scene;
     let (siblings, [first, last]) =
-        element_in_line(scene, run).or_else(|| elements_of_lines(scene, run)).ok_or("no statement here")?;
+        element_in_line(holders, run).or_else(|| elements_of_lines(holders, run)).ok_or("no statement here")?;
     let own = Element {
         body: Span::new(siblings[first].body.start, siblings[last].body.end),
         own: Span::new(siblings[first].own.start, siblings[last].own.end),
-        tail: siblings[last].tail,
         comma_end: siblings[last].comma_end,
     };
     let (upper, lower, with) = match direction {
         Direction::Back => (siblings[first.checked_sub(1).ok_or(EDGE)?], own, Direction::Forward),
         Direction::Forward => (own, *siblings.get(last + 1).ok_or(EDGE)?, Direction::Back),
     };
+    let tails = [upper, lower].map(|each| tail_of(scene, each.own.end));
     let [upper, lower] = with_commas(scene, upper, lower);
-    Ok(Swap { upper, lower, cursors: run.cursors.clone(), with })
+    Ok(Swap { upper, lower, tails, cursors: run.cursors.clone(), with })
 }
 
 /// Where one has a comma of its own and the other, which ends with a brace, needs none, the comma goes along.
@@ -100,44 +104,65 @@ fn with_commas(scene: &Scene, upper: Element, lower: Element) -> [Element; 2] {
 const EDGE: &str = "already at the edge of its block";
 
 /// The siblings, and which of them, from the first to the last, are meant.
-type Found = (Vec<Element>, [usize; 2]);
+type Found = (Rc<Vec<Element>>, [usize; 2]);
+
+/// The elements of the holders that were asked for, each looked through once for all cursors in it.
+struct Holders<'a, 'b> {
+    scene: &'a Scene<'b>,
+    known: HashMap<(Span, u16), Rc<Siblings>>,
+}
+
+/// The elements that lie directly in a holder.
+struct Siblings {
+    elements: Rc<Vec<Element>>,
+    /// Whether there are separators between them.
+    are_separated: bool,
+}
+
+impl Holders<'_, '_> {
+    fn siblings(&mut self, holder: Node) -> Rc<Siblings> {
+        let siblings = self.known.entry((holder.span, holder.symbol));
+        siblings.or_insert_with(|| Rc::new(siblings_in(self.scene, holder))).clone()
+    }
+}
 
 /// The element of a list in one line that a single caret or selection lies in.
-fn element_in_line(scene: &Scene, run: &Run) -> Option<Found> {
+fn element_in_line(holders: &mut Holders, run: &Run) -> Option<Found> {
+    let scene = holders.scene;
     let text = scene.text;
     let [only] = scene.cursors.list()[run.cursors.clone()] else { return None };
     let span = only.span();
     let is_one_line = |span: Span| text.line_of(span.start) == text.line_of(span.end);
     for holder in scene.nodes_around(span).into_iter().filter(|node| node.is(Roles::HOLDER) && is_one_line(node.span)) {
-        let siblings = siblings_in(scene, holder, Separated::Only);
-        let holds = |each: &Element| each.own.start <= span.start && span.end <= each.own.end;
-        if let Some(index) = siblings.iter().position(holds).filter(|_| siblings.len() > 1) {
-            return Some((siblings, [index, index]));
+        let siblings = holders.siblings(holder);
+        let elements = &siblings.elements;
+        let index = elements.partition_point(|each| each.own.end < span.end);
+        let is_held = elements.get(index).is_some_and(|each| each.own.start <= span.start);
+        if is_held && siblings.are_separated && elements.len() > 1 {
+            return Some((elements.clone(), [index, index]));
         }
     }
     None
 }
 
 /// The elements that the lines of the run are: the smallest that begin and end lines and cover them all.
-fn elements_of_lines(scene: &Scene, run: &Run) -> Option<Found> {
+fn elements_of_lines(holders: &mut Holders, run: &Run) -> Option<Found> {
+    let scene = holders.scene;
     let text = scene.text;
     let full = |line: &crate::units::Line| !text.is_blank(*line);
     let (first, last) = (run.lines().find(full)?, run.lines().rfind(full)?);
     let start = text.indentation_span(first).end;
     let content = text.content_span(last);
     let end = content.start + text.slice(content).trim_end().len();
-    let holders = scene.nodes_around(Span::at(start)).into_iter().chain(scene.nodes_around(Span::new(start, end)));
+    let around = scene.nodes_around(Span::at(start)).into_iter().chain(scene.nodes_around(Span::new(start, end)));
+    let lines = Span::new(text.line_start(first), text.line_span(last).end);
     let mut best: Option<(usize, Found)> = None;
-    for holder in holders.filter(|node| node.is(Roles::HOLDER)) {
-        let siblings = siblings_in(scene, holder, Separated::OrNot);
-        let touched: Vec<usize> = (0..siblings.len())
-            .filter(|&index| {
-                let each = siblings[index];
-                let lines = [text.line_of(each.body.start), text.line_of(each.body.end)];
-                lines[0] <= last && first <= lines[1]
-            })
-            .collect();
-        let (Some(&from), Some(&to)) = (touched.first(), touched.last()) else { continue };
+    for holder in around.filter(|node| node.is(Roles::HOLDER)) {
+        let siblings = holders.siblings(holder).elements.clone();
+        // Those that touch the lines: they are in order.
+        let from = siblings.partition_point(|each| each.body.end < lines.start);
+        let behind = siblings.partition_point(|each| text.line_of(each.body.start) <= last);
+        let Some(to) = behind.checked_sub(1).filter(|to| from <= *to) else { continue };
         let covered = Span::new(siblings[from].body.start, siblings[to].body.end);
         let begins_line = text.indentation_span(text.line_of(covered.start)).end == covered.start;
         let covers = text.line_of(covered.start) <= first && text.line_of(covered.end) >= last;
@@ -149,24 +174,16 @@ fn elements_of_lines(scene: &Scene, run: &Run) -> Option<Found> {
     best.map(|(_, found)| found)
 }
 
-/// Whether elements must have separators between them.
-#[derive(Clone, Copy, PartialEq, Eq)]
-enum Separated {
-    Only,
-    OrNot,
-}
-
-/// The elements that lie directly in `holder`, each with what goes along.
-fn siblings_in(scene: &Scene, holder: Node, separated: Separated) -> Vec<Element> {
+/// The elements that lie directly in `holder`, each with what goes along. Cost: linear in its children.
+fn siblings_in(scene: &Scene, holder: Node) -> Siblings {
     let children = scene.children(holder);
     let is_tag = holder.is(Roles::TAG);
     let ends_itself = |node: &Node| scene.text.slice(node.span).trim_end().ends_with([',', ';']);
     let has_separators =
         children.iter().any(|node| if node.is_named { ends_itself(node) } else { node.is(Roles::SEPARATOR) });
-    if separated == Separated::Only && !has_separators && !is_tag {
-        return Vec::new();
-    }
-    let reading = Reading { scene, holder, is_tag, children: &children };
+    let has_statements = children.iter().any(|node| node.is(Roles::STATEMENT));
+    let mut reading = Reading { scene, is_tag, has_statements, ends_statements: false, children: &children };
+    reading.ends_statements = reading.are_statements_ended() || holder.is(Roles::TOP_LEVEL);
     let mut found: Vec<Element> = Vec::new();
     let mut attached: Option<Byte> = None;
     for (index, node) in children.iter().enumerate().filter(|(_, node)| reading.is_element(node)) {
@@ -176,20 +193,24 @@ fn siblings_in(scene: &Scene, holder: Node, separated: Separated) -> Vec<Element
             let content = scene.text.slice(node.span);
             let whole = content.trim_end();
             let comma_end = if whole.ends_with(',') { node.span.start + whole.len() } else { own.end };
-            found.push(Element { body, own, tail: tail_of(scene, own.end), comma_end });
+            found.push(Element { body, own, comma_end });
         } else if begins_line(scene, own.start) {
             // What is attached belongs to what follows on the very next line, together with what is above it.
-            attached = Some(attached.unwrap_or(own.start)).filter(|_| stands_above(scene, own, &children));
+            attached =
+                Some(attached.unwrap_or(own.start)).filter(|_| is_just_above(scene, own, &children[index + 1..]));
         }
     }
-    found
+    Siblings { elements: Rc::new(found), are_separated: has_separators || is_tag }
 }
 
 /// The children of a holder, to be told apart.
 struct Reading<'a, 'b> {
     scene: &'a Scene<'b>,
-    holder: Node,
     is_tag: bool,
+    /// Whether some of the children are statements.
+    has_statements: bool,
+    /// Whether semicolons end each element and do not only part them.
+    ends_statements: bool,
     children: &'a [Node],
 }
 
@@ -205,21 +226,20 @@ impl Reading<'_, '_> {
 
     /// Whether `node` is the value of a block among statements: it stays the last.
     fn is_value(&self, node: &Node) -> bool {
-        node.is(Roles::VALUE) && self.children.iter().any(|node| node.is(Roles::STATEMENT))
+        node.is(Roles::VALUE) && self.has_statements
     }
 
     /// The `index`th child without a separator after it; a semicolon that ends it is a part of it.
     fn own(&self, index: usize) -> Span {
         let own = without_separator(self.scene, self.children[index].span);
-        let semicolon = self.children.get(index + 1).filter(|next| next.is(Roles::SEMICOLON) && self.ends_statements());
+        let semicolon = self.children.get(index + 1).filter(|next| next.is(Roles::SEMICOLON) && self.ends_statements);
         semicolon.map_or(own, |next| Span::new(own.start, next.span.end))
     }
 
-    /// Whether semicolons end each element and do not only part them.
-    fn ends_statements(&self) -> bool {
+    /// Whether the last element is followed by a semicolon.
+    fn are_statements_ended(&self) -> bool {
         let last = self.children.iter().rposition(|node| self.is_element(node) && !node.is(Roles::ATTACHED));
         last.is_some_and(|last| self.children.get(last + 1).is_some_and(|next| next.is(Roles::SEMICOLON)))
-            || self.holder.is(Roles::TOP_LEVEL)
     }
 }
 
@@ -227,9 +247,9 @@ fn begins_line(scene: &Scene, at: Byte) -> bool {
     scene.text.indentation_span(scene.text.line_of(at)).end == at
 }
 
-/// Whether what follows `own` begins on the very next line, or on the same.
-fn stands_above(scene: &Scene, own: Span, children: &[Node]) -> bool {
-    let next = children.iter().find(|node| node.is_named && node.span.start >= own.end);
+/// Whether the next of `behind` begins on the very next line after `own`, or on the same.
+fn is_just_above(scene: &Scene, own: Span, behind: &[Node]) -> bool {
+    let next = behind.iter().find(|node| node.is_named && node.span.start >= own.end);
     next.is_some_and(|next| scene.text.line_of(next.span.start).0 <= scene.text.line_of(own.end).0 + 1)
 }
 
@@ -269,21 +289,21 @@ fn carry_out(scene: &Scene, swaps: &[Swap]) -> Outcome {
     let mut builder = ChangeBuilder::new(text);
     let mut list: Vec<Option<Selection>> = vec![None; scene.cursors.len()];
     for swap in swaps {
-        let Swap { upper, lower, .. } = swap;
+        let Swap { upper, lower, tails: spans, .. } = swap;
         let slice = |span: Span| text.slice(span).into_owned();
         let new_upper = builder.now(upper.body.start);
         builder.replace(upper.body, &slice(lower.body));
         builder.note_move(lower.body, new_upper);
-        let tails = [upper.tail, lower.tail].map(slice);
-        let is_apart = upper.tail.start >= upper.body.end && upper.tail.end <= lower.body.start;
+        let tails = spans.map(slice);
+        let is_apart = spans[0].start >= upper.body.end && spans[0].end <= lower.body.start;
         if is_apart && tails[0] != tails[1] {
-            builder.replace(upper.tail, &tails[1]);
+            builder.replace(spans[0], &tails[1]);
         }
         let new_lower = builder.now(lower.body.start);
         builder.replace(lower.body, &slice(upper.body));
         builder.note_move(upper.body, new_lower);
         if is_apart && tails[0] != tails[1] {
-            builder.replace(lower.tail, &tails[0]);
+            builder.replace(spans[1], &tails[0]);
         }
         let (from, to) = match swap.with {
             Direction::Back => (upper.body.start, new_lower),
