@@ -37,17 +37,52 @@ pub fn chip(cluster: &str) -> Option<String> {
     match code {
         0x00..=0x1F => char::from_u32(0x2400 + code).map(String::from),
         0x7F => Some("␡".to_owned()),
-        _ if is_invisible(code) => Some(format!("‹U+{code:X}›")),
-        _ if cluster.width() == 0 => Some(format!("◌{cluster}")),
-        _ => None,
+        _ if is_invisible(code) || is_selector(code) => Some(format!("‹U+{code:X}›")),
+        _ => match hidden_after(first, cluster) {
+            0 if cluster.width() == 0 => Some(format!("◌{cluster}")),
+            0 => None,
+            hidden => Some(format!("{first}‹+{hidden}›")),
+        },
     }
 }
 
-/// Characters of the general categories Cc and Cf that are alone, and the line separators.
+/// Marks on one character that are drawn: as many as text has that is safe to pass on (Unicode UAX #15, 13, Stream-Safe Text
+/// Format).
+const MOST_MARKS: usize = 30;
+
+/// How many characters of `cluster`, which begins with `first`, could carry something unseen: tags that are of no flag, variation
+/// selectors that select nothing, and more marks than any writing has.
+fn hidden_after(first: char, cluster: &str) -> usize {
+    let rest = &cluster[first.len_utf8()..];
+    let (mut unseen, mut count, mut before) = (0, 0, u32::from(first));
+    for code in rest.chars().map(u32::from) {
+        count += 1;
+        // A keycap is a digit, the selector of emoji, and U+20E3.
+        let selects_nothing = is_selector(before) || u8::try_from(before).is_ok_and(|byte| byte.is_ascii_alphabetic());
+        unseen += usize::from((is_tag(code) && first != FLAG) || (is_selector(code) && selects_nothing));
+        before = code;
+    }
+    if unseen > 0 || count > MOST_MARKS { count } else { 0 }
+}
+
+/// The flag that tags make the flag of a part of a country (Unicode UTS #51, 2.6).
+const FLAG: char = '\u{1F3F4}';
+
+fn is_tag(code: u32) -> bool {
+    matches!(code, 0xE0000..=0xE007F)
+}
+
+fn is_selector(code: u32) -> bool {
+    matches!(code, 0xFE00..=0xFE0F | 0xE0100..=0xE01EF | 0x180B..=0x180D)
+}
+
+/// Characters of the general categories Cc and Cf that are alone, the line separators, and those that take room and show nothing:
+/// the fillers of Hangul and the empty pattern of Braille.
 fn is_invisible(code: u32) -> bool {
     matches!(code,
         0x80..=0x9F | 0xAD | 0x61C | 0x180E | 0x200B..=0x200F | 0x2028..=0x202E | 0x2060..=0x206F
-        | 0xFEFF | 0xFFF9..=0xFFFB | 0x1D173..=0x1D17A | 0xE0000..=0xE0FFF)
+        | 0xFEFF | 0xFFF9..=0xFFFB | 0x1D173..=0x1D17A | 0xE0000..=0xE0FFF
+        | 0x034F | 0x115F | 0x1160 | 0x2800 | 0x3164 | 0xFFA0)
 }
 
 /// Whether `character` does not show, or turns the order of others, where it is not what joins emoji or letters.
@@ -158,6 +193,29 @@ mod tests {
             let whole: Vec<&str> = content.graphemes(true).collect();
             let found: Vec<&str> = places(&content, Byte(0), TABS).map(|(_, cluster)| cluster).collect();
             assert_eq!(found, whole, "{content:?}");
+        }
+    }
+
+    #[test]
+    fn what_could_hide_text_is_a_chip() {
+        let marks = |count: usize| format!("e{}", "\u{301}".repeat(count));
+        let rows = [
+            ("a\u{E0041}\u{E0042}".to_owned(), Some("a‹+2›")),
+            ("a\u{FE0F}".to_owned(), Some("a‹+1›")),
+            ("漢\u{E0100}".to_owned(), None),
+            ("漢\u{E0100}\u{E0101}".to_owned(), Some("漢‹+2›")),
+            ("\u{FE0F}".to_owned(), Some("‹U+FE0F›")),
+            ("1\u{FE0F}\u{20E3}".to_owned(), None),
+            ("👁\u{FE0F}\u{200D}🗨\u{FE0F}".to_owned(), None),
+            ("🏴\u{E0067}\u{E0062}\u{E0073}\u{E0063}\u{E0074}\u{E007F}".to_owned(), None),
+            (marks(30), None),
+            (marks(1_000), Some("e‹+1000›")),
+            ("\u{2800}".to_owned(), Some("‹U+2800›")),
+            ("\u{115F}".to_owned(), Some("‹U+115F›")),
+            ("\u{E0041}".to_owned(), Some("‹U+E0041›")),
+        ];
+        for (cluster, expected) in rows {
+            assert_eq!(chip(&cluster).as_deref(), expected, "{cluster:?}");
         }
     }
 
