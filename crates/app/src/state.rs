@@ -4,7 +4,7 @@ use anyhow::{Context, Result};
 use etcetera::BaseStrategy;
 use etcetera::base_strategy::Xdg;
 use snarvel_core::verbs::clipboard::clip::{Clip, Shelf};
-use snarvel_files::private;
+use snarvel_files::{private, reading};
 use snarvel_ui::app::App;
 use std::path::PathBuf;
 
@@ -36,7 +36,7 @@ fn shelf_file() -> Option<PathBuf> {
 /// The shelf that was kept. One that cannot be read is an empty one: nothing hangs on it.
 #[must_use]
 pub fn kept_shelf() -> Shelf {
-    let bytes = shelf_file().and_then(|file| std::fs::read(file).ok()).unwrap_or_default();
+    let bytes = shelf_file().and_then(|file| reading::read_own(&file, reading::KEPT).ok()).unwrap_or_default();
     let clips: Vec<Clip> = serde_json::from_slice(&bytes).unwrap_or_default();
     clips.into_iter().collect()
 }

@@ -1,20 +1,11 @@
 //! The files of a folder, without those that its ignore files name; found in the background.
 
-use ignore::WalkBuilder;
+pub use crate::walks::Which;
+use crate::walks::walk;
 use snarvel_task::{Report, Task};
 use std::ffi::OsStr;
 use std::os::unix::ffi::OsStrExt;
 use std::path::{Path, PathBuf};
-
-/// Which files are wanted.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
-pub enum Which {
-    /// Those that no ignore file names, and that do not begin with a dot.
-    #[default]
-    Usual,
-    /// All of them, but for the insides of `.git`.
-    All,
-}
 
 /// Files reported in one go.
 const BATCH: usize = 1_024;
@@ -40,15 +31,6 @@ pub fn walk_in_background(
         }
         context.send(batch);
     })
-}
-
-fn walk(folder: &Path, which: Which) -> WalkBuilder {
-    let mut walk = WalkBuilder::new(folder);
-    walk.sort_by_file_name(Ord::cmp);
-    if which == Which::All {
-        walk.standard_filters(false).filter_entry(|entry| entry.file_name() != ".git");
-    }
-    walk
 }
 
 /// `path` from `folder` on, by whose bytes it begins: comparing them part by part would take a fifth of the walk.

@@ -1,9 +1,12 @@
 //! What `.editorconfig` files say of a file: layout values only, read by the specification's own rules
 //! (`EditorConfig` 0.15). A file that is wrong is passed over, and says why.
 
+use crate::reading;
 use ec4rs::property::{EndOfLine, FinalNewline, IndentSize, IndentStyle, MaxLineLen, TabWidth, TrimTrailingWs};
+use ec4rs::{ConfigParser, Properties, PropertiesSource};
 use snarvel_core::text::LineEnd;
 use snarvel_core::text::indent::IndentUnit;
+use std::io::{Cursor, ErrorKind};
 use std::path::Path;
 
 /// What is asked for; nothing where no file says it.
@@ -29,9 +32,9 @@ const MOST_CELLS: usize = 64;
 /// What holds for the file at `path`; with it, why a file could not be read.
 pub fn layout_of(path: &Path) -> (FileLayout, Option<String>) {
     let absolute = std::path::absolute(path).unwrap_or_else(|_| path.to_owned());
-    let mut properties = match ec4rs::properties_of(&absolute) {
+    let mut properties = match properties_of(&absolute) {
         Ok(properties) => properties,
-        Err(error) => return (FileLayout::default(), Some(format!(".editorconfig: {error}"))),
+        Err(why) => return (FileLayout::default(), Some(why)),
     };
     properties.use_fallbacks();
     let tabs = match properties.get::<TabWidth>() {
@@ -74,6 +77,41 @@ pub fn layout_of(path: &Path) -> (FileLayout, Option<String>) {
     (layout, None)
 }
 
+/// Sections of a file: more than anybody writes.
+const MOST_SECTIONS: usize = 1_000;
+
+/// What the `.editorconfig` files in the folders around the file at `path` say, those nearest to it last (`EditorConfig` 0.15, File
+/// Processing). The first one that cannot be taken is told.
+fn properties_of(path: &Path) -> Result<Properties, String> {
+    let mut found = Vec::new();
+    for folder in path.ancestors().skip(1) {
+        let file = folder.join(".editorconfig");
+        let bytes = match reading::read(&file, reading::LAYOUT) {
+            Ok(bytes) => bytes,
+            Err(error) if matches!(error.kind(), ErrorKind::NotFound | ErrorKind::NotADirectory) => continue,
+            Err(error) => return Err(format!("{}: {error}", file.display())),
+        };
+        let parser = ConfigParser::new_with_path(Cursor::new(bytes), Some(file.as_path()));
+        let parser = parser.map_err(|error| format!("{}: {error}", file.display()))?;
+        let is_root = parser.is_root;
+        found.push((folder, file, parser));
+        if is_root {
+            break;
+        }
+    }
+    let mut properties = Properties::new();
+    for (folder, file, mut parser) in found.into_iter().rev() {
+        let below = path.strip_prefix(folder).unwrap_or(path);
+        for section in parser.by_ref().take(MOST_SECTIONS) {
+            let applied = section.map(|section| section.apply_to(&mut properties, below));
+            if let Err(error) = applied {
+                return Err(format!("{}, line {}: {error}", file.display(), parser.line_no()));
+            }
+        }
+    }
+    Ok(properties)
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -97,6 +135,21 @@ mod tests {
         assert_eq!(layout.text_width, Some(100));
         assert_eq!(of("", "a").0, FileLayout::default());
         assert_eq!(of("[*]\nindent_size = 0\ntab_width = 9999999\n", "a").0, FileLayout::default());
+    }
+
+    #[test]
+    fn files_around_are_read_the_nearest_last_and_none_that_never_ends() {
+        let folder = tempfile::tempdir().unwrap();
+        let at = |name: &str| folder.path().join(name);
+        std::fs::create_dir(at("inner")).unwrap();
+        std::fs::write(at(".editorconfig"), "root = true\n[*.rs]\ntab_width = 3\nmax_line_length = 90\n").unwrap();
+        std::fs::write(at("inner/.editorconfig"), "[*.rs]\ntab_width = 5\n").unwrap();
+        let (layout, why) = layout_of(&at("inner/a.rs"));
+        assert_eq!((layout.tabs, layout.text_width, why), (Some(5), Some(90), None));
+        std::fs::remove_file(at("inner/.editorconfig")).unwrap();
+        std::os::unix::fs::symlink("/dev/zero", at("inner/.editorconfig")).unwrap();
+        let (_, why) = layout_of(&at("inner/a.rs"));
+        assert!(why.is_some_and(|why| why.contains("no ordinary file")));
     }
 
     #[test]

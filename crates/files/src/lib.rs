@@ -2,6 +2,7 @@
 //!
 //! Knows nothing of verbs or screens. Costs are one pass over the file's bytes.
 
+mod attributes;
 pub mod folder;
 pub mod journal;
 pub mod layout;
@@ -9,11 +10,13 @@ pub mod load;
 pub mod loading;
 pub mod outside;
 pub mod private;
+pub mod reading;
 pub mod replacing;
 pub mod save;
 pub mod saving;
 pub mod search;
 pub mod stamp;
+mod walks;
 
 use std::path::PathBuf;
 

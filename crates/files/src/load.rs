@@ -4,9 +4,10 @@
 //! stand-ins ([`snarvel_core::text::raw`]). Cost: one pass.
 
 use crate::FileError;
+use crate::reading;
 use snarvel_core::text::{Text, raw};
 use snarvel_core::units::Line;
-use std::fs::{self, File};
+use std::fs;
 use std::io::{self, Read};
 use std::path::Path;
 
@@ -72,7 +73,11 @@ pub(crate) fn load_by(path: &Path, told: &mut dyn FnMut(&Text) -> Go) -> Result<
     if !meta.is_file() {
         return Err(FileError::Special(path.to_owned()));
     }
-    let file = File::open(path).map_err(read)?;
+    // It may have become something else since.
+    let file = match reading::open(path) {
+        Err(error) if error.kind() == io::ErrorKind::InvalidInput => return Err(FileError::Special(path.to_owned())),
+        file => file.map_err(read)?,
+    };
     let (text, encoding) = in_pieces(file, told).map_err(read)?;
     Ok(Some(Loaded { text, encoding, read_only: meta.permissions().readonly() }))
 }

@@ -4,10 +4,10 @@
 use crate::FileError;
 use crate::layout::{FileLayout, layout_of};
 use crate::load::{Encoding, Go, Loaded, in_pieces, load_by};
+use crate::reading;
 use crate::stamp::Stamp;
 use snarvel_core::text::Text;
 use snarvel_task::{Context, Report, Task, waits};
-use std::fs::File;
 use std::io::Read;
 use std::path::Path;
 use std::time::Instant;
@@ -73,7 +73,7 @@ pub fn load_in_background(path: &Path, sink: impl Fn(Report<LoadStep>) + Send + 
 /// The start of the file at `path`, and its size, if it is large and UTF-8 there.
 fn start_of(path: &Path) -> Option<(Text, u64)> {
     let size = std::fs::metadata(path).ok().filter(|meta| meta.is_file() && meta.len() >= FROM)?.len();
-    let (start, encoding) = in_pieces(File::open(path).ok()?.take(START), &mut |_| Go::On).ok()?;
+    let (start, encoding) = in_pieces(reading::open(path).ok()?.take(START), &mut |_| Go::On).ok()?;
     if encoding != Encoding::Utf8 {
         return None;
     }

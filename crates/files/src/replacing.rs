@@ -148,7 +148,7 @@ impl Replaced {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::save::Disk;
+    use crate::save::{Disk, Fresh};
     use snarvel_core::search::pattern::Query;
     use std::fs;
     use std::path::Path;
@@ -159,7 +159,7 @@ mod tests {
     struct Full;
 
     impl FileLayer for Full {
-        fn write_beside(&self, _: &Path, _: &[u8], _: Option<&fs::Metadata>) -> std::io::Result<PathBuf> {
+        fn write_beside(&self, _: &Path, _: &[u8], _: Option<&fs::Metadata>) -> std::io::Result<Fresh> {
             Err(std::io::ErrorKind::StorageFull.into())
         }
     }

@@ -1,14 +1,17 @@
 //! Saving: to a temporary file beside, flushed to the disk, renamed over the old one, the folder flushed.
 //!
-//! A link is followed and stays one; mode and owner are kept. Where a rename could not keep what the file is
-//! (hard links, no rights in the folder), it is written in place, with a copy of the old bytes aside.
+//! A link is followed and stays one; owner, mode, access control lists and extended attributes are kept. Where a rename could not
+//! keep what the file is (hard links, no rights in the folder), it is written in place, with a copy of the old bytes aside.
+//!
+//! Others may have rights in the folder: all that is done to the new file is done to what was opened, never to its name.
 
 use crate::FileError;
+use crate::attributes;
 use crate::stamp::Stamp;
 use std::fmt;
 use std::fs::{self, File, Metadata, OpenOptions};
 use std::io::{self, Write};
-use std::os::unix::fs::MetadataExt;
+use std::os::unix::fs::{MetadataExt, OpenOptionsExt};
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
@@ -32,34 +35,35 @@ pub enum Rights {
 
 /// What a save asks of the system, one call a step, so that each can be made to fail.
 pub trait FileLayer: fmt::Debug {
-    /// Makes a file beside `target` with `bytes`, flushed to the disk, its mode and owner as `old` has them, and the usual
-    /// ones where there is no old file; gives its path.
+    /// Makes a file beside `target` with `bytes`, flushed to the disk, its owner, attributes and mode as `old` has them, and the
+    /// usual ones where there is no old file.
     ///
     /// # Errors
-    /// What the system says; then nothing is left beside.
-    fn write_beside(&self, target: &Path, bytes: &[u8], old: Option<&Metadata>) -> io::Result<PathBuf> {
-        let folder = folder_of(target);
-        let mut file = tempfile::Builder::new().prefix(".snarvel-").tempfile_in(folder)?;
-        // By the file itself: an error then names a file that the user knows.
-        file.as_file_mut().write_all(bytes)?;
-        match old {
-            Some(meta) => {
-                keep_owner(file.path(), meta)?;
-                // After the owner: a change of owner takes bits of the mode away.
-                file.as_file().set_permissions(meta.permissions())?;
+    /// What the system says; then nothing is left beside. [`io::ErrorKind::PermissionDenied`] where something of the old file
+    /// cannot be kept.
+    fn write_beside(&self, target: &Path, bytes: &[u8], old: Option<&Metadata>) -> io::Result<Fresh> {
+        let (fresh, file) = Fresh::create(folder_of(target), old.is_some())?;
+        let written = fill(&file, bytes).and_then(|()| match old {
+            Some(old) => attributes::keep(&file, old, target),
+            None => Ok(()),
+        });
+        match written.and_then(|()| file.sync_all()) {
+            Ok(()) => Ok(fresh),
+            Err(error) => {
+                self.clear_away(&fresh.path);
+                Err(error)
             }
-            None => file.as_file().set_permissions(new_file_rights(folder)?)?,
         }
-        file.as_file().sync_all()?;
-        file.into_temp_path().keep().map_err(|error| error.error)
     }
 
-    /// Puts the file at `fresh` in the place of `target`.
+    /// Puts `fresh` in the place of `target`.
     ///
     /// # Errors
-    /// What the system says.
-    fn replace(&self, fresh: &Path, target: &Path) -> io::Result<()> {
-        fs::rename(fresh, target)
+    /// What the system says, and that another file is there under the name of `fresh` now.
+    fn replace(&self, fresh: &Fresh, target: &Path) -> io::Result<()> {
+        fresh.check(&fresh.path)?;
+        fs::rename(&fresh.path, target)?;
+        fresh.check(target)
     }
 
     /// Flushes the folder of `target` to the disk.
@@ -96,6 +100,63 @@ pub trait FileLayer: fmt::Debug {
     fn clear_away(&self, path: &Path) {
         let _ = fs::remove_file(path);
     }
+}
+
+/// A new file beside another one, which is to come in its place.
+#[derive(Debug)]
+pub struct Fresh {
+    path: PathBuf,
+    /// Its file system and its number there: which file it is, whatever is under its name.
+    identity: (u64, u64),
+}
+
+/// Names that are tried for a new file before that is given up.
+const MOST_NAMES: u32 = 100;
+
+impl Fresh {
+    /// Makes an empty file in `folder` that was not there. Where it is to replace one, only its owner may read it until it has
+    /// the old one's rights; another one has the rights that the system gives new files.
+    fn create(folder: &Path, replaces: bool) -> io::Result<(Fresh, File)> {
+        let mode = if replaces { 0o600 } else { 0o666 };
+        let mut last = io::Error::from(io::ErrorKind::AlreadyExists);
+        for _ in 0..MOST_NAMES {
+            let path = folder.join(format!(".snarvel-{:016x}", rand_number()));
+            // A name that is there is refused, also where it is a link.
+            match File::options().write(true).create_new(true).mode(mode).open(&path) {
+                Ok(file) => {
+                    let identity = identity_of(&file.metadata()?);
+                    return Ok((Fresh { path, identity }, file));
+                }
+                Err(error) if error.kind() == io::ErrorKind::AlreadyExists => last = error,
+                Err(error) => return Err(error),
+            }
+        }
+        Err(last)
+    }
+
+    /// Checks that this file is under `path`, and nothing that was put there meanwhile.
+    fn check(&self, path: &Path) -> io::Result<()> {
+        match fs::symlink_metadata(path).map(|meta| identity_of(&meta)) {
+            Ok(identity) if identity == self.identity => Ok(()),
+            Ok(_) => Err(io::Error::other("another program has put a file of its own in the place of the new one")),
+            Err(error) => Err(error),
+        }
+    }
+}
+
+fn identity_of(meta: &Metadata) -> (u64, u64) {
+    (meta.dev(), meta.ino())
+}
+
+/// A number that others cannot foresee.
+fn rand_number() -> u64 {
+    use std::hash::{BuildHasher, Hasher, RandomState};
+    // Each state has keys of its own, from the system.
+    RandomState::new().build_hasher().finish()
+}
+
+fn fill(mut file: &File, bytes: &[u8]) -> io::Result<()> {
+    file.write_all(bytes)
 }
 
 /// The file system.
@@ -147,15 +208,20 @@ pub fn save_by(layer: &dyn FileLayer, path: &Path, bytes: &[u8], rights: Rights)
     }
 }
 
+/// Links that are followed one after the other: as many as Linux follows.
+const MOST_LINKS: u32 = 40;
+
 /// Where the bytes go: a link's target, also one that does not exist yet.
-fn link_target(path: &Path) -> PathBuf {
+pub(crate) fn link_target(path: &Path) -> PathBuf {
     if let Ok(real) = fs::canonicalize(path) {
         return real;
     }
-    match fs::read_link(path) {
-        Ok(to) => folder_of(path).join(to),
-        Err(_) => path.to_owned(),
+    let mut target = path.to_owned();
+    for _ in 0..MOST_LINKS {
+        let Ok(to) = fs::read_link(&target) else { break };
+        target = folder_of(&target).join(to);
     }
+    target
 }
 
 fn folder_of(path: &Path) -> &Path {
@@ -170,29 +236,12 @@ fn by_rename(layer: &dyn FileLayer, target: &Path, bytes: &[u8], old: Option<&Me
     let is_same = Stamp::of(target) == old.map(Stamp::from);
     let replaced = if is_same { layer.replace(&fresh, target) } else { Err(io::Error::other(CHANGED_MEANWHILE)) };
     if let Err(error) = replaced {
-        layer.clear_away(&fresh);
+        layer.clear_away(&fresh.path);
         return Err(error);
     }
     // The new bytes are. That the folder's entry is not on the disk yet is nothing to take them back for.
     let _ = layer.flush_folder(target);
     Ok(())
-}
-
-/// A new file gets the rights that the system gives new files here, not those of a temporary one.
-fn new_file_rights(folder: &Path) -> io::Result<fs::Permissions> {
-    let probe = folder.join(format!(".snarvel-rights-{}", std::process::id()));
-    let file = OpenOptions::new().write(true).create_new(true).open(&probe)?;
-    let rights = file.metadata().map(|meta| meta.permissions());
-    fs::remove_file(&probe)?;
-    rights
-}
-
-fn keep_owner(path: &Path, meta: &Metadata) -> io::Result<()> {
-    let now = fs::metadata(path)?;
-    if (now.uid(), now.gid()) == (meta.uid(), meta.gid()) {
-        return Ok(());
-    }
-    std::os::unix::fs::chown(path, Some(meta.uid()), Some(meta.gid()))
 }
 
 fn in_place(layer: &dyn FileLayer, path: &Path, target: &Path, bytes: &[u8]) -> Result<Written, FileError> {
@@ -284,12 +333,12 @@ mod tests {
     }
 
     impl FileLayer for Failing {
-        fn write_beside(&self, target: &Path, bytes: &[u8], old: Option<&Metadata>) -> io::Result<PathBuf> {
+        fn write_beside(&self, target: &Path, bytes: &[u8], old: Option<&Metadata>) -> io::Result<Fresh> {
             self.step()?;
             Disk.write_beside(target, bytes, old)
         }
 
-        fn replace(&self, fresh: &Path, target: &Path) -> io::Result<()> {
+        fn replace(&self, fresh: &Fresh, target: &Path) -> io::Result<()> {
             self.step()?;
             Disk.replace(fresh, target)
         }
@@ -339,7 +388,7 @@ mod tests {
     struct Meddling;
 
     impl FileLayer for Meddling {
-        fn write_beside(&self, target: &Path, bytes: &[u8], old: Option<&Metadata>) -> io::Result<PathBuf> {
+        fn write_beside(&self, target: &Path, bytes: &[u8], old: Option<&Metadata>) -> io::Result<Fresh> {
             let fresh = Disk.write_beside(target, bytes, old);
             fs::write(target, "the bytes of somebody else")?;
             fresh

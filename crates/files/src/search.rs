@@ -2,8 +2,10 @@
 //!
 //! Files that ignore files name, binary ones and those that cannot be read are passed over. Cost: one pass over the bytes.
 
+use crate::folder::Which;
 use crate::load::decode;
-use ignore::WalkBuilder;
+use crate::reading;
+use crate::walks;
 use snarvel_core::languages::{self, Language, lexical::Lexical, scanner::Kind};
 use snarvel_core::search::pattern::{Pattern, kinds_of};
 use snarvel_core::text::Text;
@@ -105,7 +107,7 @@ fn search(pattern: &Pattern, scope: &SearchScope, context: &Context<FolderNews>)
 }
 
 fn walk(folder: &Path, paths: &SyncSender<(usize, PathBuf)>, cancel: &Cancel) {
-    let walk = WalkBuilder::new(folder).sort_by_file_name(Ord::cmp).build().filter_map(Result::ok);
+    let walk = walks::walk(folder, Which::Usual).build().filter_map(Result::ok);
     let files = walk.filter(|entry| entry.file_type().is_some_and(|kind| kind.is_file()));
     for (index, entry) in files.enumerate() {
         if cancel.is_cancelled() || paths.send((index, entry.into_path())).is_err() {
@@ -162,10 +164,7 @@ pub(crate) fn language_of(path: &Path, text: &Text) -> Arc<Language> {
 
 /// The text of a file, unless it is binary, too large, or surely without a hit.
 fn text_of(path: &Path, pattern: &Pattern) -> Option<Text> {
-    if std::fs::metadata(path).ok()?.len() > LARGEST {
-        return None;
-    }
-    let bytes = std::fs::read(path).ok()?;
+    let bytes = reading::read(path, LARGEST).ok()?;
     let is_wide = bytes.starts_with(&[0xFF, 0xFE]) || bytes.starts_with(&[0xFE, 0xFF]);
     if !is_wide && (memchr::memchr(0, &bytes[..bytes.len().min(BINARY_LOOK)]).is_some() || !pattern.may_be_in(&bytes)) {
         return None;

@@ -14,13 +14,17 @@ pub fn number_of(path: &Path) -> u64 {
         .fold(0xCBF2_9CE4_8422_2325, |hash, byte| (hash ^ u64::from(*byte)).wrapping_mul(0x0000_0100_0000_01B3))
 }
 
-/// How a file looked: its length, when it was written, and which file it was.
+/// How a file looked: its length, when it was written and changed, and which file it was. The time of the last change cannot be put
+/// back as that of writing can (`stat(2)`).
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Stamp {
     /// Its length in bytes.
     pub len: u64,
     /// When it was written, in nanoseconds since 1970.
     pub modified_ns: u128,
+    /// When its bytes, its name or its rights were changed, in nanoseconds since 1970.
+    #[serde(default)]
+    pub changed_ns: i128,
     /// Which file of its file system.
     pub inode: u64,
 }
@@ -36,6 +40,7 @@ impl Stamp {
 impl From<&Metadata> for Stamp {
     fn from(meta: &Metadata) -> Stamp {
         let since = meta.modified().ok().and_then(|time| time.duration_since(std::time::UNIX_EPOCH).ok());
-        Stamp { len: meta.len(), modified_ns: since.map_or(0, |time| time.as_nanos()), inode: meta.ino() }
+        let changed_ns = i128::from(meta.ctime()) * 1_000_000_000 + i128::from(meta.ctime_nsec());
+        Stamp { len: meta.len(), modified_ns: since.map_or(0, |time| time.as_nanos()), changed_ns, inode: meta.ino() }
     }
 }

@@ -11,6 +11,7 @@ use serde::Deserialize;
 use snarvel_core::languages::Language;
 use snarvel_core::text::cells::TabWidth;
 use snarvel_core::text::indent::IndentUnit;
+use snarvel_files::reading;
 use snarvel_workspace::buffer::defaults::{EditorDefaults, Tidy};
 use std::path::Path;
 use toml::de::{DeTable, DeValue};
@@ -250,7 +251,7 @@ fn names() -> String {
 
 /// The settings in the file at `path`; the shipped ones where there is no such file.
 pub fn read(path: &Path) -> (Settings, Vec<Problem>) {
-    match std::fs::read(path) {
+    match reading::read(path, reading::SETTINGS) {
         Ok(bytes) => parse(&String::from_utf8_lossy(&bytes), path),
         Err(error) if error.kind() == std::io::ErrorKind::NotFound => (Settings::default(), Vec::new()),
         Err(error) => {

@@ -1,6 +1,6 @@
 //! The application on a disk that takes its time, or fails: keys go on meanwhile, and nothing is lost.
 
-use snarvel_files::save::{Disk, FileLayer};
+use snarvel_files::save::{Disk, FileLayer, Fresh};
 use snarvel_task::waits;
 use snarvel_ui::app::{App, Event};
 use snarvel_ui::keys::Key;
@@ -14,7 +14,7 @@ use snarvel_workspace::workspace::Workspace;
 use std::any::Any;
 use std::fs::Metadata;
 use std::io;
-use std::path::{Path, PathBuf};
+use std::path::Path;
 use std::sync::mpsc::{Receiver, Sender, channel};
 use std::sync::{Arc, Mutex};
 use std::time::Duration;
@@ -26,7 +26,7 @@ struct Slow {
 }
 
 impl FileLayer for Slow {
-    fn write_beside(&self, target: &Path, bytes: &[u8], old: Option<&Metadata>) -> io::Result<PathBuf> {
+    fn write_beside(&self, target: &Path, bytes: &[u8], old: Option<&Metadata>) -> io::Result<Fresh> {
         self.may.lock().unwrap().recv().unwrap()?;
         Disk.write_beside(target, bytes, old)
     }

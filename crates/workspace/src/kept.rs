@@ -11,8 +11,8 @@ use serde::{Deserialize, Serialize};
 use snarvel_core::bookmarks::Bookmarks;
 use snarvel_core::text::Text;
 use snarvel_core::units::{Line, Span};
-use snarvel_files::private;
 use snarvel_files::stamp::number_of;
+use snarvel_files::{private, reading};
 use std::path::{Path, PathBuf};
 
 /// What was open in a folder.
@@ -62,7 +62,7 @@ impl Store {
 
     /// What was open in `folder`; none where that is not known.
     pub(crate) fn session(&self, folder: &Path) -> Option<Session> {
-        let bytes = std::fs::read(self.session_file(folder)).ok()?;
+        let bytes = reading::read_own(&self.session_file(folder), reading::KEPT).ok()?;
         // One that cannot be read counts for nothing: nothing hangs on it.
         let session: Session = serde_json::from_slice(&bytes).ok()?;
         (session.folder == folder).then_some(session)
@@ -71,7 +71,7 @@ impl Store {
     /// The bookmarks of all files, by their paths; the file that was left last comes last.
     #[must_use]
     pub fn all_marked(&self) -> Vec<Marked> {
-        let bytes = std::fs::read(self.bookmarks_file()).unwrap_or_default();
+        let bytes = reading::read_own(&self.bookmarks_file(), reading::KEPT).unwrap_or_default();
         serde_json::from_slice(&bytes).unwrap_or_default()
     }
 }

@@ -2,7 +2,9 @@
 
 use super::orphaned::OrphanedJournal;
 use super::record::{self, Contents};
-use std::fs::{self, File, TryLockError};
+use crate::reading;
+use std::fs::{self, TryLockError};
+use std::io::Read;
 use std::path::{Path, PathBuf};
 
 /// How the files of transactions begin.
@@ -36,9 +38,11 @@ pub(super) fn look(folder: &Path, prefix: &str) -> ExistingJournals {
         .collect();
     paths.sort_by_key(|path| fs::metadata(path).and_then(|meta| meta.modified()).ok());
     for path in paths {
-        let Ok(file) = File::options().read(true).write(true).open(&path) else { continue };
+        // A link, a pipe or somebody else's file is none of ours: it is left alone.
+        let Ok(file) = reading::open_own(&path) else { continue };
         let is_locked = matches!(file.try_lock(), Err(TryLockError::WouldBlock));
-        let content = fs::read(&path).unwrap_or_default();
+        let mut content = Vec::new();
+        let _ = (&file).read_to_end(&mut content);
         let mut contents = record::read(&content);
         if !is_locked {
             complete(folder, &path, &mut contents);
@@ -60,13 +64,22 @@ pub(super) fn look(folder: &Path, prefix: &str) -> ExistingJournals {
     found
 }
 
+/// All that a file of ours holds; nothing of what is none of ours.
+fn read_all(path: &Path) -> Vec<u8> {
+    let mut content = Vec::new();
+    if let Ok(mut file) = reading::open_own(path) {
+        let _ = file.read_to_end(&mut content);
+    }
+    content
+}
+
 /// Gives the journal at `path` its part of transactions that a kill kept from it.
 fn complete(folder: &Path, path: &Path, contents: &mut Contents) {
     let Some(own) = path.file_name().map(|name| name.to_string_lossy()) else { return };
     let entries = fs::read_dir(folder).into_iter().flatten().flatten();
     let is_transaction = |name: &std::ffi::OsStr| name.to_string_lossy().starts_with(TRANSACTION_PREFIX);
     for entry in entries.filter(|entry| is_transaction(&entry.file_name())) {
-        let parts = record::transaction_parts(&fs::read(entry.path()).unwrap_or_default());
+        let parts = record::transaction_parts(&read_all(&entry.path()));
         let is_there = |name: &str| folder.join(name).exists();
         if parts.iter().all(|(name, _)| !is_there(name)) {
             // None of its journals waits for it any more.

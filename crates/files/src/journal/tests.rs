@@ -10,7 +10,7 @@ use std::fs::File;
 use std::os::unix::fs::PermissionsExt;
 
 fn stamp(seconds: u64) -> Stamp {
-    Stamp { len: 3, modified_ns: u128::from(seconds), inode: 1 }
+    Stamp { len: 3, modified_ns: u128::from(seconds), changed_ns: 0, inode: 1 }
 }
 
 fn base(text: &str, at: u64) -> Base {

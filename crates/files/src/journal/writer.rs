@@ -218,6 +218,9 @@ impl Writing {
         match order {
             JournalOrder::Begin { id, path, base, .. } => {
                 let file = begun(&path, &base).ok();
+                // The name of the journal is to outlive a loss of power too: its folder is flushed, by the other worker.
+                let folder = path.parent().and_then(|folder| File::open(folder).ok());
+                folder.into_iter().for_each(|folder| drop(self.to_disk.send(ToDisk::Sync(folder))));
                 open.insert(id, Open { path, file, base, has_base: false, whole: None, is_dirty: false });
             }
             JournalOrder::Change { id, bytes } => {

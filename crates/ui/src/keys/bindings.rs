@@ -14,6 +14,7 @@ use super::keyboard::Keyboard;
 use super::script::verb_call;
 use crate::problem::Problem;
 use crossterm::event::{KeyCode, KeyModifiers};
+use snarvel_files::reading;
 use snarvel_workspace::registry::Verb;
 use std::path::Path;
 use toml::de::{DeTable, DeValue};
@@ -111,7 +112,7 @@ pub fn parse(text: &str, file: &Path) -> (Bindings, Vec<Problem>) {
 
 /// The bindings in the file at `path`; none where there is no such file.
 pub fn read(path: &Path) -> (Bindings, Vec<Problem>) {
-    match std::fs::read(path) {
+    match reading::read(path, reading::SETTINGS) {
         Ok(bytes) => parse(&String::from_utf8_lossy(&bytes), path),
         Err(error) if error.kind() == std::io::ErrorKind::NotFound => (Bindings::default(), Vec::new()),
         Err(error) => {

@@ -3,7 +3,7 @@
 use super::bindings::{self, Binding, KeyAction};
 use super::keymap::Keymap;
 use super::layer::Layer;
-use snarvel_files::private;
+use snarvel_files::{private, reading};
 use snarvel_workspace::project::Writing;
 use snarvel_workspace::workspace::Workspace;
 use std::fmt::Display;
@@ -70,8 +70,8 @@ impl Keyboarding {
 /// Changes the file at `path`, which may not be there yet.
 fn changed(path: &Path, change: impl FnOnce(&str) -> Result<String, String>) -> Result<(), String> {
     let named = |error: &dyn Display| format!("{}: {error}", path.display());
-    let text = match std::fs::read_to_string(path) {
-        Ok(text) => text,
+    let text = match reading::read(path, reading::SETTINGS) {
+        Ok(bytes) => String::from_utf8(bytes).map_err(|error| named(&error))?,
         Err(error) if error.kind() == ErrorKind::NotFound => String::new(),
         Err(error) => return Err(named(&error)),
     };

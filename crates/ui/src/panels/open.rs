@@ -418,7 +418,7 @@ fn at_home(typed: &str) -> PathBuf {
 
 /// The start of the file at `path`; none for what is no file or cannot be read.
 fn start_of(path: &Path) -> Option<Loaded> {
-    let file = std::fs::metadata(path).ok()?.is_file().then(|| std::fs::File::open(path).ok())??;
+    let file = snarvel_files::reading::open(path).ok()?;
     let mut bytes = Vec::new();
     file.take(BYTES_SHOWN).read_to_end(&mut bytes).ok()?;
     let (text, encoding) = decode(&bytes);
