@@ -1,15 +1,23 @@
-//! Any keys, pastes and clicks, at any size, on any bytes: nothing panics, and undoing everything gives the
-//! first bytes back. Seeds are fixed; `SNARVEL_KEYS=200000` makes a long run.
+//! Any keys, pastes and clicks, at any size, on any bytes, while another program writes the file: nothing panics, here or in the
+//! background, and undoing everything gives the first bytes back. Seeds are fixed; `SNARVEL_KEYS=200000` makes a long run.
 
 mod support;
 use proptest::prelude::*;
 use proptest::test_runner::{Config, RngAlgorithm, TestRng, TestRunner};
+use snarvel_files::load::{Loaded, decode};
+use snarvel_files::outside::{DiskNews, DiskStatus};
+use snarvel_files::stamp::Stamp;
+use snarvel_task::waits;
 use snarvel_ui::app::{App, Event};
 use snarvel_ui::keys::{Key, script};
 use snarvel_ui::mouse::{Gesture, Mouse};
 use snarvel_ui::palette::{Depth, Palette, ThemeVariant};
 use snarvel_ui::size::Size;
 use snarvel_workspace::command::Command;
+use snarvel_workspace::event::Payload;
+use snarvel_workspace::ids::BufferId;
+use snarvel_workspace::tasks::About;
+use std::path::Path;
 use support::{app_with, drawn};
 
 /// Keys of the normal run, spread over cases.
@@ -92,6 +100,34 @@ fn key() -> impl Strategy<Value = Event> {
     prop_oneof![3 => bare, 5 => alt, 4 => held].prop_filter_map("a key", |key| key.map(Event::Key))
 }
 
+/// What happens in a test: something at the terminal, or another program writes the file.
+#[derive(Clone, Debug)]
+enum Happening {
+    Here(Event),
+    Outside(Vec<u8>),
+}
+
+fn happening() -> impl Strategy<Value = Happening> {
+    let outside = prop_oneof![
+        "[ab \\n\\t{}()\"'/*#é漢\r]{0,40}".prop_map(String::into_bytes),
+        prop::collection::vec(any::<u8>(), 0..20),
+        Just(Vec::new()),
+    ];
+    prop_oneof![12 => event().prop_map(Happening::Here), 1 => outside.prop_map(Happening::Outside)]
+}
+
+/// The file of `buffer` was written by another program: taken over where nothing was edited, else asked about.
+fn written_outside(app: &mut App, buffer: BufferId, bytes: &[u8], times: u64) {
+    let workspace = &mut app.context.workspace;
+    let Some(path) = workspace.buffer(buffer).and_then(|buffer| buffer.path()).map(Path::to_owned) else { return };
+    let (text, encoding) = decode(bytes);
+    let stamp = Stamp { len: bytes.len() as u64, modified_ns: u128::from(times), changed_ns: 0, inode: 1 };
+    let status = DiskStatus::Changed(Box::new(Loaded { text, encoding, read_only: false }), stamp);
+    let about = About::new("watching files").awaited(waits::FOR_EVER);
+    let _told = workspace.tasks.run(about, Payload::Disk, move || DiskNews { path, status });
+    app.pump();
+}
+
 fn event() -> impl Strategy<Value = Event> {
     let press = (0u16..150, 0u16..45, 1u8..4, any::<bool>(), any::<bool>()).prop_map(|(x, y, times, alt, shift)| {
         Event::Mouse(Mouse { gesture: Gesture::Press(times), cell: [x, y], alt, shift })
@@ -127,15 +163,20 @@ fn random_keys_never_panic_and_can_be_undone() {
         // Longer than the screen: what is seen first and last has nothing in common.
         prop::sample::select(vec![0, 1, 2, 5]).prop_map(|file| snarvel::demo::FILES[file].1.repeat(3).into_bytes()),
     ];
-    let events = prop::collection::vec(event(), KEYS_A_CASE as usize);
+    let happenings = prop::collection::vec(happening(), KEYS_A_CASE as usize);
     runner
-        .run(&(names, bytes, events), |(name, bytes, events)| {
+        .run(&(names, bytes, happenings), |(name, bytes, happenings)| {
             let mut app = app(name, &bytes);
             let first = app.context.workspace.active().id;
             drawn(&app);
-            for event in events {
-                app.handle(event, 0);
+            for (times, happening) in (0..).zip(happenings) {
+                match happening {
+                    Happening::Here(event) => app.handle(event, 0),
+                    Happening::Outside(bytes) => written_outside(&mut app, first, &bytes, times),
+                }
                 drawn(&app);
+                let said = app.message().unwrap_or_default();
+                prop_assert!(!said.contains("broke off"), "{}", said);
                 if app.is_done() {
                     break;
                 }

@@ -5,6 +5,7 @@
 
 pub mod literal;
 pub mod pattern;
+mod recheck;
 pub mod replacement;
 
 pub use literal::{Matches, all_within, last_within};

@@ -13,10 +13,9 @@ use crate::parallel::span_in_halves;
 use crate::text::Text;
 use crate::text::words::WordRule;
 use crate::units::{Byte, Span};
+use regex_automata::Input;
 use regex_automata::meta::Regex;
-use regex_automata::util::captures::Captures;
 use regex_automata::util::syntax;
-use regex_automata::{Anchored, Input};
 use regex_syntax::ast::{self, Ast, ClassSetItem, Visitor};
 use regex_syntax::hir::{Class, Hir, HirKind, Look};
 use std::borrow::Cow;
@@ -82,8 +81,8 @@ pub struct WrongPattern {
 pub struct Pattern {
     wish: Query,
     /// The characters themselves, where nothing else is asked for.
-    needle: Option<String>,
-    regex: Regex,
+    pub(super) needle: Option<String>,
+    pub(super) regex: Regex,
     /// Whether each hit lies in one line and asks for nothing outside it.
     is_of_line: bool,
 }
@@ -237,30 +236,9 @@ impl Pattern {
         }
     }
 
-    /// Gives each of `hits`, which are in order, with its groups, the whole one first; without any where it is no hit of
-    /// this pattern any more.
-    pub fn each_with_groups(&self, text: &Text, hits: &[Span], mut take: impl FnMut(Span, &[Option<&str>])) {
-        let whole = (!self.is_of_line && self.groups() > 0).then(|| text.slice(text.span()));
-        let mut captures: Captures = self.regex.create_captures();
-        for &hit in hits {
-            let (hay, base) = match &whole {
-                Some(whole) => (Cow::Borrowed(whole.as_ref()), Byte(0)),
-                None => self.hay(text, hit),
-            };
-            let range = hit.start - base..hit.end - base;
-            let input = Input::new(hay.as_ref()).range(range).anchored(Anchored::Yes);
-            self.regex.search_captures(&input, &mut captures);
-            let groups: Vec<Option<&str>> = match captures.is_match() {
-                true => captures.iter().map(|span| span.map(|span| &hay[span.start..span.end])).collect(),
-                false => Vec::new(),
-            };
-            take(hit, &groups);
-        }
-    }
-
     /// What an expression looks at for `stretch`, and where that begins: whole lines, so that their edges are seen, or
     /// everything.
-    fn hay<'a>(&self, text: &'a Text, stretch: Span) -> (Cow<'a, str>, Byte) {
+    pub(super) fn hay<'a>(&self, text: &'a Text, stretch: Span) -> (Cow<'a, str>, Byte) {
         if !self.is_of_line {
             return (text.slice(text.span()), Byte(0));
         }

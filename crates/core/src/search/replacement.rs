@@ -103,7 +103,7 @@ impl Replacement {
             });
         } else {
             let with = self.of(&[], line_end);
-            hits.iter().for_each(|hit| put(*hit, &with));
+            pattern.each_that_is(text, hits, |hit| put(hit, &with));
         }
         builder.finish()
     }

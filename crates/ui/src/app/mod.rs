@@ -26,6 +26,7 @@ use ratatui::buffer::Buffer as Grid;
 use snarvel_workspace::command::Command;
 use snarvel_workspace::places::Before;
 use snarvel_workspace::registry::action::Action;
+use snarvel_workspace::registry::verb::{Does, StructureNeed, Verb};
 use snarvel_workspace::view::Room;
 use snarvel_workspace::workspace::Workspace;
 use std::time::Duration;
@@ -140,6 +141,7 @@ impl App {
             ScriptStep::Key(key) => self.handle(Event::Key(*key), 0),
             ScriptStep::Paste(text) => self.handle(Event::Paste(text.clone()), 0),
             ScriptStep::Run(command) => self.call(command),
+            ScriptStep::Refuse(why) => self.context.say(why.clone()),
         }
     }
 
@@ -152,11 +154,33 @@ impl App {
         self.finish(before);
     }
 
+    /// Makes ready for a step of a script: what the step may look at is waited for, as a user does who has seen what the last
+    /// one did. A verb that asks nothing of the structure of the text waits for none.
+    pub fn prepare(&mut self, step: &ScriptStep) {
+        let keyboard = &self.context.keyboard;
+        let is_plain = |verb: &Verb| verb.structure == StructureNeed::Never && !matches!(verb.does, Does::Ask(_));
+        let needs_nothing = match step {
+            ScriptStep::Run(command) => is_plain(command.verb),
+            ScriptStep::Key(key) => match keyboard.keymap.meaning(*key, keyboard.layer) {
+                Some(Meaning::Verb(verb) | Meaning::Call(verb, _)) => is_plain(verb),
+                Some(Meaning::Insert(_) | Meaning::Text(_) | Meaning::Digit(_)) | None => true,
+            },
+            ScriptStep::Paste(_) | ScriptStep::Refuse(_) => true,
+        };
+        if needs_nothing && self.panel.is_none() {
+            self.pump();
+        } else {
+            self.settle_background();
+        }
+    }
+
     /// Waits for everything that goes on in the background of what is on the screen: for scripts and tests.
     pub fn settle_background(&mut self) {
         self.context.workspace.settle_structure();
         loop {
             self.pump();
+            let frame = self.frame();
+            self.request_colours(&frame);
             let is_pending = self.context.workspace.buffers().iter().any(|buffer| buffer.parsing.is_pending());
             if !is_pending {
                 return;
@@ -210,8 +234,16 @@ impl App {
         }
         self.place_panel(&frame);
         if let Some(panel) = &mut self.panel {
+            panel.follow(&mut self.context);
             panel.settle(&mut self.context);
         }
+        // Where there is no screen colours are asked for when a frame is wanted.
+        if self.context.workspace.tasks.has_screen {
+            self.request_colours(&frame);
+        }
+    }
+
+    fn request_colours(&mut self, frame: &Frame) {
         for pane in &frame.panes {
             let (buffer, view) = self.context.workspace.pair_mut(pane.view);
             request_colours((buffer, view), usize::from(pane.text.rows));
@@ -249,6 +281,7 @@ impl App {
     /// Lets the open panel do something, and does what becomes of it.
     pub(super) fn with_panel(&mut self, act: impl FnOnce(&mut dyn Panel, &mut Context) -> PanelAction) {
         let Some(panel) = &mut self.panel else { return };
+        panel.follow(&mut self.context);
         match act(&mut **panel, &mut self.context) {
             PanelAction::Stay => {}
             PanelAction::Close => self.close_panel(),

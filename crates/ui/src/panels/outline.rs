@@ -3,7 +3,7 @@
 
 use super::chooser::{Chooser, Order, Pressed};
 use super::painter::Painter;
-use super::panel::{Panel, PanelAction, list_rows};
+use super::panel::{Panel, PanelAction, SeenText, list_rows};
 use crate::context::Context;
 use crate::keys::Key;
 use crate::palette::Role;
@@ -65,6 +65,7 @@ pub struct OutlinePanel {
     last: Line,
     /// Whether another one was chosen than at first.
     is_moved: bool,
+    seen: SeenText,
 }
 
 impl OutlinePanel {
@@ -101,6 +102,7 @@ impl OutlinePanel {
             numbered: None,
             last: text.last_line(),
             is_moved: false,
+            seen: SeenText::active(workspace),
         };
         panel.filter();
         panel.chooser.choose(chosen);
@@ -110,8 +112,13 @@ impl OutlinePanel {
     /// Offers what is known of the active text now, when more is than before; letters typed and what is chosen stay.
     fn refresh(&mut self, workspace: &Workspace) {
         let fresh = OutlinePanel::of(workspace, self.offer);
-        if fresh.by == self.by && fresh.rows.len() == self.rows.len() {
+        let is_same_text = self.seen == fresh.seen;
+        if is_same_text && fresh.by == self.by && fresh.rows.len() == self.rows.len() {
             return;
+        }
+        (self.seen, self.here, self.last) = (fresh.seen, fresh.here, fresh.last);
+        if !is_same_text {
+            self.numbered = self.numbered.map(|line| line.min(self.last));
         }
         let chosen = self.chooser.index().map(|index| self.rows[index].line).filter(|_| self.is_moved);
         let usual = fresh.chooser.index().filter(|_| self.chooser.line.text.is_empty());
@@ -173,6 +180,12 @@ impl OutlinePanel {
 impl Panel for OutlinePanel {
     fn rows(&self, context: &Context) -> u16 {
         list_rows(context)
+    }
+
+    fn follow(&mut self, context: &mut Context) {
+        if !self.seen.is_active(&context.workspace) {
+            self.refresh(&context.workspace);
+        }
     }
 
     fn press(&mut self, key: Key, context: &mut Context) -> PanelAction {

@@ -5,10 +5,14 @@ use crate::keys::Key;
 use crate::panels::painter::Painter;
 use crate::screen::marks::TextMarks;
 use ratatui::buffer::Buffer as Grid;
+use snarvel_core::changes::feed::Since;
+use snarvel_core::changes::{Bias, Mapper};
 use snarvel_core::units::Span;
 use snarvel_workspace::command::Command;
 use snarvel_workspace::event::Event;
+use snarvel_workspace::ids::BufferId;
 use snarvel_workspace::notice::Notice;
+use snarvel_workspace::workspace::Workspace;
 use std::any::Any;
 use std::fmt::Debug;
 
@@ -45,6 +49,44 @@ pub enum Dock {
     Right,
 }
 
+/// The text that a panel has read its places from, as of one revision.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct SeenText {
+    buffer: BufferId,
+    revision: u64,
+}
+
+impl SeenText {
+    /// The active text as it is now.
+    #[must_use]
+    pub fn active(workspace: &Workspace) -> SeenText {
+        let buffer = workspace.active();
+        SeenText { buffer: buffer.id, revision: buffer.revision() }
+    }
+
+    /// Whether the active text is still this one, unchanged.
+    #[must_use]
+    pub fn is_active(self, workspace: &Workspace) -> bool {
+        self == SeenText::active(workspace)
+    }
+
+    /// Moves places of this text to where they are in the text of now; none where that cannot be told.
+    #[must_use]
+    pub fn moved(self, places: &[Span], workspace: &Workspace) -> Option<Vec<Span>> {
+        let buffer = workspace.buffer(self.buffer)?;
+        let Since::Changes(entries) = buffer.feed().since(self.revision) else { return None };
+        let mut places = places.to_vec();
+        for entry in entries {
+            let mut mapper = Mapper::new(&entry.change);
+            for place in &mut places {
+                let start = mapper.map(place.start, Bias::Before);
+                *place = Span::new(start, mapper.map(place.end, Bias::After).max(start));
+            }
+        }
+        Some(places)
+    }
+}
+
 /// A panel.
 pub trait Panel: Debug + Any {
     /// How many rows it would like, its line of keys included.
@@ -57,6 +99,10 @@ pub trait Panel: Debug + Any {
 
     /// It has just been opened: what there is to begin is begun.
     fn begin(&mut self, _context: &mut Context) {}
+
+    /// A text may have changed since the panel was asked last: what it remembers of it follows, or is dropped. Called before
+    /// anything else is asked of it and before it is drawn.
+    fn follow(&mut self, _context: &mut Context) {}
 
     /// Takes a key.
     fn press(&mut self, key: Key, context: &mut Context) -> PanelAction;

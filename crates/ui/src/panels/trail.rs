@@ -3,7 +3,7 @@
 
 use super::chooser::{Chooser, Order, Pressed};
 use super::painter::Painter;
-use super::panel::{Panel, PanelAction, list_rows};
+use super::panel::{Panel, PanelAction, SeenText, list_rows};
 use crate::context::Context;
 use crate::keys::Key;
 use crate::palette::Role;
@@ -48,6 +48,7 @@ pub struct TrailPanel {
     pub rows: Vec<StepRow>,
     /// The letters so far, and what they leave to choose from.
     pub chooser: Chooser,
+    seen: SeenText,
 }
 
 impl TrailPanel {
@@ -56,7 +57,7 @@ impl TrailPanel {
     pub fn of(workspace: &Workspace) -> TrailPanel {
         let rows = rows_of(workspace);
         let here = rows.iter().position(|row| row.is_here).unwrap_or(0);
-        let mut panel = TrailPanel { rows, chooser: Chooser::new(Order::AsListed) };
+        let mut panel = TrailPanel { rows, chooser: Chooser::new(Order::AsListed), seen: SeenText::active(workspace) };
         panel.filter();
         panel.chooser.choose(here);
         panel
@@ -128,6 +129,20 @@ impl TrailPanel {
 impl Panel for TrailPanel {
     fn rows(&self, context: &Context) -> u16 {
         list_rows(context)
+    }
+
+    fn follow(&mut self, context: &mut Context) {
+        if self.seen.is_active(&context.workspace) {
+            return;
+        }
+        let chosen = self.chosen().map(|row| row.id);
+        self.seen = SeenText::active(&context.workspace);
+        self.rows = rows_of(&context.workspace);
+        self.filter();
+        let again = self.rows.iter().position(|row| Some(row.id) == chosen);
+        let here = self.rows.iter().position(|row| row.is_here);
+        again.or(here).into_iter().for_each(|index| self.chooser.choose(index));
+        self.look(context);
     }
 
     fn press(&mut self, key: Key, context: &mut Context) -> PanelAction {

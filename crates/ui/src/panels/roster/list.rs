@@ -1,6 +1,7 @@
 //! The list of cursors that is gone through.
 
 use crate::panels::line::InputLine;
+use crate::panels::panel::SeenText;
 use snarvel_core::cursors::Selection;
 use snarvel_core::units::Span;
 use snarvel_core::verbs::selects::stands_in;
@@ -24,6 +25,7 @@ pub struct RosterList {
     pub within: Option<String>,
     /// What is on the lines of all cursors.
     pub lines: Vec<String>,
+    seen: SeenText,
 }
 
 /// How much of a line the letters are looked for in, in bytes.
@@ -42,7 +44,21 @@ impl RosterList {
             dropped: HashSet::new(),
             within: within((buffer, view), cursors.primary()),
             lines: cursors.iter().map(|each| line_of(buffer, each)).collect(),
+            seen: SeenText::active(workspace),
         }
+    }
+
+    /// The same list of the cursors of now, where the text or their number has changed. Marks stay while there are as many.
+    pub fn follow(&mut self, workspace: &Workspace) {
+        let is_as_many = workspace.view().cursors().len() == self.lines.len();
+        if self.seen.is_active(workspace) && is_as_many {
+            return;
+        }
+        let fresh = RosterList::of(workspace);
+        let line = std::mem::take(&mut self.line);
+        let dropped = if is_as_many { std::mem::take(&mut self.dropped) } else { HashSet::new() };
+        *self = RosterList { line, dropped, ..fresh };
+        self.filter();
     }
 
     /// The chosen cursor.

@@ -66,6 +66,10 @@ impl Panel for RosterPanel {
         Dock::Right
     }
 
+    fn follow(&mut self, context: &mut Context) {
+        self.list.follow(&context.workspace);
+    }
+
     fn press(&mut self, key: Key, context: &mut Context) -> PanelAction {
         let last = self.list.shown.len().saturating_sub(1);
         match key.code {

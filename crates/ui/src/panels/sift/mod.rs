@@ -10,7 +10,7 @@ mod show;
 
 use super::line::InputLine;
 use super::painter::Painter;
-use super::panel::{Panel, PanelAction, list_rows};
+use super::panel::{Panel, PanelAction, SeenText, list_rows};
 use crate::context::Context;
 use crate::keys::Key;
 use crate::palette::Role;
@@ -99,6 +99,8 @@ pub struct SiftPanel {
     /// What is to be done once all is found.
     then: Option<Wanted>,
     before: Before,
+    /// The text in which the hits were found.
+    seen: SeenText,
     /// How far back in the history of patterns.
     in_history: Option<usize>,
 }
@@ -138,6 +140,7 @@ impl SiftPanel {
             choice: Choice::default(),
             then: None,
             before: Before { buffer: buffer.id, scroll: view.scroll, at: primary.start() },
+            seen: SeenText::active(workspace),
             in_history: None,
         }
     }
@@ -218,6 +221,10 @@ impl Panel for SiftPanel {
 
     fn begin(&mut self, context: &mut Context) {
         self.search(context);
+    }
+
+    fn follow(&mut self, context: &mut Context) {
+        self.follow_changes(context);
     }
 
     fn press(&mut self, key: Key, context: &mut Context) -> PanelAction {

@@ -57,14 +57,10 @@ impl SiftPanel {
         };
         let Some(change) = self.change_for(&[hit], context) else { return };
         let after = Mapper::new(&change).map(hit.end, Bias::After);
-        // What is searched in moves with what was replaced.
-        let mut mapper = Mapper::new(&change);
-        for span in &mut self.selections {
-            let start = mapper.map(span.start, Bias::Before);
-            *span = Span::new(start, mapper.map(span.end, Bias::After).max(start));
-        }
         SiftPanel::close(context);
         SiftPanel::commit(change, context);
+        // What is searched in moves with what was replaced.
+        self.follow_changes(context);
         self.search_from(after, context);
         self.said.report = Some(REPLACED_ONE.to_owned());
     }
@@ -111,7 +107,7 @@ impl SiftPanel {
         SiftPanel::close(context);
         if self.found.project().is_none() {
             context.run(&Command::named("undo"));
-            self.search(context);
+            self.follow_changes(context);
             return;
         }
         match context.workspace.undo_replacement() {

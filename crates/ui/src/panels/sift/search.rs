@@ -4,7 +4,7 @@ use super::found::{Found, InFile, InProject};
 use super::query::Scope;
 use super::{Choice, SiftPanel};
 use crate::context::Context;
-use crate::panels::panel::PanelAction;
+use crate::panels::panel::{PanelAction, SeenText};
 use snarvel_core::cursors::{CursorSet, Selection};
 use snarvel_core::search::pattern::{Pattern, Query};
 use snarvel_core::text::Text;
@@ -33,6 +33,7 @@ impl SiftPanel {
     /// Looks anew; the first hit from `from` on is chosen.
     pub(super) fn search_from(&mut self, from: Byte, context: &mut Context) {
         self.said.report = None;
+        self.catch_up(Span::at(from), &context.workspace);
         if self.lines.find.text.is_empty() {
             (self.pattern, self.said.problem, self.found) = (None, None, Found::Nothing);
             self.show(context);
@@ -51,6 +52,42 @@ impl SiftPanel {
                 self.show(context);
             }
             Err(wrong) => self.said.problem = Some(wrong.to_string()),
+        }
+    }
+
+    /// Follows changes of the text: hits are looked for again, from where the chosen one is now.
+    pub(super) fn follow_changes(&mut self, context: &mut Context) {
+        let chosen = self.found.hit(self.choice.index).unwrap_or(Span::at(self.before.at));
+        let Some(from) = self.catch_up(chosen, &context.workspace) else { return };
+        if self.switches.scope != Scope::Project {
+            let report = self.said.report.take();
+            self.search_from(from.start, context);
+            self.said.report = report;
+        }
+    }
+
+    /// Moves what is remembered of the text to where it is now, and `place` too; none where the text is the same as before.
+    fn catch_up(&mut self, place: Span, workspace: &Workspace) -> Option<Span> {
+        if self.seen.is_active(workspace) {
+            return None;
+        }
+        let places: Vec<Span> = [place, Span::at(self.before.at)].iter().chain(&self.selections).copied().collect();
+        let is_same_text = self.before.buffer == workspace.active().id;
+        let moved = self.seen.moved(&places, workspace).filter(|_| is_same_text);
+        self.seen = SeenText::active(workspace);
+        match moved {
+            Some(moved) => {
+                self.before.at = moved[1].start;
+                self.selections = moved[2..].to_vec();
+                Some(moved[0])
+            }
+            None => {
+                self.selections.clear();
+                if self.switches.scope == Scope::Selections {
+                    self.switches.scope = Scope::File;
+                }
+                Some(Span::at(Byte(0)))
+            }
         }
     }
 
