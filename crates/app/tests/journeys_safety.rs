@@ -25,6 +25,19 @@ fn what_a_killed_program_had_is_offered_looked_at_and_taken() {
 }
 
 #[test]
+fn the_terminal_is_put_back_whatever_ends_the_program() {
+    for signal in ["KILL", "ABRT"] {
+        let terminal = Terminal::with(&[("log.txt", "ebb\n")]);
+        terminal.start("log.txt").type_text("low ").shows("low ebb").signal(signal).ended_somehow();
+        // Out of the program's screen, with a cursor, without the mouse; what is typed is echoed, then given back by cat.
+        terminal.until("the terminal as it was", |_| {
+            terminal.flag("#{alternate_on} #{cursor_flag} #{mouse_any_flag}") == "0 1 0"
+        });
+        terminal.type_text("tide").keys(&["Enter"]).until("the echo", |screen| screen.matches("tide").count() == 2);
+    }
+}
+
+#[test]
 fn a_signal_keeps_what_was_edited_and_a_changed_file_is_told() {
     let terminal = Terminal::with(&[("log.txt", "ebb\n")]);
     terminal.start("log.txt").type_text("low ").shows("low ebb").signal("TERM").ended(143);

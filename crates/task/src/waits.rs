@@ -53,6 +53,9 @@ pub const CLIPBOARD: Duration = Duration::from_millis(200);
 /// Comparing two texts line by line takes so long at most; then the rest counts as changed.
 pub const COMPARISON: Duration = Duration::from_millis(500);
 
+/// What ends by a signal ends by itself within this time, or is ended.
+pub const END_BY_SIGNAL: Duration = Duration::from_millis(800);
+
 /// Presses within this time at one cell are one double or triple click.
 pub const CLICK_PAUSE: Duration = Duration::from_millis(400);
 

@@ -2,6 +2,7 @@
 
 pub mod app;
 pub mod context;
+mod guardian;
 pub mod keys;
 pub mod mouse;
 pub mod palette;

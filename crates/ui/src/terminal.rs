@@ -5,6 +5,7 @@
 
 use crate::app::{App, Event};
 use crate::context::TerminalOrder;
+use crate::guardian::Guardian;
 use crate::keys::Key;
 use crate::keys::layer::Protocol;
 use crate::mouse::{Gesture, Mouse};
@@ -64,6 +65,7 @@ pub fn run(app: &mut App) -> Result<u8> {
     app.pump();
     let mut screen = fitted(app)?;
     draw(app, &mut screen)?;
+    let guardian = Guardian::start();
     // Only now, so that the first frame does not wait for a terminal's answer.
     // The question would go to standard output, which in a pipe is not the terminal.
     let is_enhanced = io::stdout().is_terminal() && matches!(supports_keyboard_enhancement(), Ok(true));
@@ -80,6 +82,7 @@ pub fn run(app: &mut App) -> Result<u8> {
         let _ = execute!(screen.backend_mut(), PopKeyboardEnhancementFlags);
     }
     drop(session);
+    drop(guardian);
     code
 }
 
@@ -151,6 +154,12 @@ fn watch_signals(send: Sender<Wake>) -> Result<()> {
         for signal in signals.forever() {
             if send.send(Wake::Signal(signal)).is_err() {
                 return;
+            }
+            if matches!(signal, SIGTERM | SIGHUP | SIGINT) {
+                // The program ends by itself, unless something keeps it: its journals hold all that was done.
+                thread::sleep(waits::END_BY_SIGNAL);
+                restore();
+                signal_hook::low_level::exit(128 + signal);
             }
         }
     });

@@ -73,7 +73,7 @@ impl Workspace {
 
     /// Takes the bookmarks of all files as they were kept.
     pub(crate) fn take_bookmarks(&mut self, marked: Vec<Marked>) {
-        self.keeping.marked = marked;
+        self.keeping.marked = Some(marked);
         let whole: Vec<BufferId> =
             self.buffers.iter().filter(|buffer| !buffer.is_partial()).map(|buffer| buffer.id).collect();
         whole.into_iter().for_each(|id| self.mark_again(id));
@@ -83,7 +83,8 @@ impl Workspace {
     pub(crate) fn mark_again(&mut self, id: BufferId) {
         let Some(buffer) = self.buffers.iter_mut().find(|buffer| buffer.id == id) else { return };
         let Some(path) = buffer.path().map(Path::to_owned) else { return };
-        let known = self.keeping.closed.iter().chain(&self.keeping.marked).find(|(each, _)| *each == path);
+        let known =
+            self.keeping.closed.iter().chain(self.keeping.marked.iter().flatten()).find(|(each, _)| *each == path);
         if let Some((_, lines)) = known.filter(|_| buffer.bookmarks().is_empty()) {
             let bookmarks = found_again(lines, buffer.text());
             buffer.set_bookmarks(&bookmarks);
@@ -333,6 +334,8 @@ impl Workspace {
             // Written by ourselves just now; that is told in its own way.
         } else if self.buffer(id).is_some_and(|buffer| !buffer.is_modified()) {
             let places = self.take_from_disk(id, &loaded.text, stamp);
+            // It may have been written in another encoding: as it is now, so it is saved.
+            self.buffer_mut(id).into_iter().for_each(|buffer| buffer.saved.encoding = loaded.encoding);
             self.say(format!("{name} was changed by another program: {places} taken over, Ctrl+Z shows it as it was"));
         } else {
             let changed = DiskStatus::Changed(loaded.text, stamp);

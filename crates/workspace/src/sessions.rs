@@ -32,8 +32,10 @@ impl Workspace {
 
     /// What `store` is to keep.
     pub(crate) fn kept_in(&self, store: &Store) -> Kept {
-        // The bookmarks of a text that is still being read are not known yet.
-        let whole = self.buffers.iter().filter(|buffer| !buffer.is_partial());
+        // The bookmarks of a text that is still being read are not known yet, nor are any before what was kept is read: to write
+        // them then would lose those that are there.
+        let is_known = self.keeping.marked.is_some();
+        let whole = self.buffers.iter().filter(|buffer| is_known && !buffer.is_partial());
         let open = whole.filter_map(|buffer| Some((buffer.path()?.to_owned(), marked_in(buffer))));
         let is_open = |path: &Path| self.buffers.iter().any(|buffer| buffer.is_of(path));
         let closed = self.keeping.closed.iter().filter(|(path, _)| !is_open(path)).cloned();

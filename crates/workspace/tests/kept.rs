@@ -98,6 +98,27 @@ fn a_session_that_cannot_be_read_is_none() {
 }
 
 #[test]
+fn bookmarks_that_are_not_read_yet_are_not_written_over() {
+    let [folder, state] = [tempfile::tempdir().unwrap(), tempfile::tempdir().unwrap()];
+    std::fs::write(folder.path().join("b.rs"), "ebb\nflow\n").unwrap();
+    let mut first = in_folder(folder.path(), state.path());
+    open(&mut first, "b.rs");
+    let buffer = first.active_mut();
+    let bookmarks = Bookmarks::on(buffer.text(), [Line(1)]);
+    buffer.set_bookmarks(&bookmarks);
+    first.end_keeping().unwrap();
+    // The file is there before what was kept has come; then everything is written.
+    let mut hasty = Workspace::new(Project::in_folder(folder.path()));
+    hasty.open(Path::new("b.rs"));
+    settle(&mut hasty);
+    hasty.keep_in(Store::at(state.path().to_owned()));
+    hasty.end_keeping().unwrap();
+    let mut again = in_folder(folder.path(), state.path());
+    open(&mut again, "b.rs");
+    assert_eq!(again.active().bookmarks().len(), 1);
+}
+
+#[test]
 fn what_was_edited_of_a_file_that_has_another_name_now_is_left_under_that() {
     let folder = tempfile::tempdir().unwrap();
     let [work, state, killed] = ["work", "state", "killed"].map(|name| folder.path().join(name));

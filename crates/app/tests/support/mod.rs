@@ -221,9 +221,9 @@ impl Terminal {
         }
     }
 
-    /// Waits until the program has ended, however.
+    /// Waits until the program has ended, however: what the shell said of that may be gone with the program's screen.
     pub fn ended_somehow(&self) -> &Terminal {
-        self.shows("ended-")
+        self.until("the shell's last command", |_| self.flag("#{pane_current_command}") == "cat")
     }
 
     /// Waits until a file of the folder holds `content`.

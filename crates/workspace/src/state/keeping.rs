@@ -38,8 +38,8 @@ pub(crate) struct Keeping {
     pub(crate) keeper: Option<Keeper>,
     /// What was handed to the keeper last.
     pub(crate) handed_over: u64,
-    /// The bookmarks of all files as they were kept, once they are read.
-    pub(crate) marked: Vec<Marked>,
+    /// The bookmarks of all files as they were kept; none before they are read.
+    pub(crate) marked: Option<Vec<Marked>>,
     /// Reads them.
     pub(crate) reading_marks: Option<TaskHandle>,
     /// The marked lines of files that were closed, with their words.
