@@ -232,9 +232,9 @@ impl Play {
         start.elapsed()
     }
 
-    /// Plays one action, as a user does who has seen what the last one did: the structure of the text is known.
+    /// Plays one action, as a user does who has seen what the last one did.
     fn act(&mut self, action: &ScriptStep) {
-        self.app.settle_background();
+        self.app.prepare(action);
         let start = Instant::now();
         self.app.act(action);
         self.updates.push(start.elapsed());

@@ -6,7 +6,7 @@
 use super::key::Key;
 use snarvel_core::text::place::{LineColumn, Place};
 use snarvel_workspace::command::Command;
-use snarvel_workspace::registry::arguments::{Value, Values};
+use snarvel_workspace::registry::arguments::{Arguments, Value, Values};
 use snarvel_workspace::registry::{Verb, by_name};
 
 /// One thing that a script does.
@@ -18,6 +18,8 @@ pub enum ScriptStep {
     Paste(String),
     /// Runs a command.
     Run(Command),
+    /// Says why a verb does not take its argument, and does nothing.
+    Refuse(String),
 }
 
 /// A token that is none: which, where in the script, and why.
@@ -202,8 +204,13 @@ fn place_action(text: &str) -> Result<ScriptStep, String> {
 }
 
 fn verb_action(call: &str) -> Result<ScriptStep, String> {
-    let (verb, argument) = verb_call(call)?;
-    Command::read(verb, &argument).map(ScriptStep::Run).map_err(|wrong| wrong.to_string())
+    let (verb, argument) = verb_and_argument(call)?;
+    match Command::read(verb, &argument) {
+        Ok(command) => Ok(ScriptStep::Run(command)),
+        // A verb that takes none is written wrong; a value that it does not take it refuses when it is run, as it does by hand.
+        Err(wrong) if verb.arguments == Arguments::None => Err(wrong.to_string()),
+        Err(wrong) => Ok(ScriptStep::Refuse(wrong.to_string())),
+    }
 }
 
 /// Reads `verb` or `verb(argument)`; the argument may be in quotes.
@@ -211,17 +218,21 @@ fn verb_action(call: &str) -> Result<ScriptStep, String> {
 /// # Errors
 /// No such verb, or an argument that it does not take.
 pub fn verb_call(call: &str) -> Result<(&'static Verb, String), String> {
+    let (verb, argument) = verb_and_argument(call)?;
+    if !argument.is_empty() {
+        verb.arguments.read(verb.name, &argument).map_err(|wrong| wrong.to_string())?;
+    }
+    Ok((verb, argument))
+}
+
+fn verb_and_argument(call: &str) -> Result<(&'static Verb, String), String> {
     let (name, argument) = match call.split_once('(') {
         Some((name, rest)) => (name, rest.strip_suffix(')').ok_or("the closing ) is missing")?),
         None => (call, ""),
     };
     let verb = by_name(name).ok_or_else(|| format!("no verb is called {name:?}: see snarvel verbs"))?;
     let quoted = argument.strip_prefix('"').filter(|rest| argument.len() > 1 && rest.ends_with('"'));
-    let argument = quoted.map_or(Ok(argument.to_owned()), unescaped)?;
-    if !argument.is_empty() {
-        verb.arguments.read(verb.name, &argument).map_err(|wrong| wrong.to_string())?;
-    }
-    Ok((verb, argument))
+    Ok((verb, quoted.map_or(Ok(argument.to_owned()), unescaped)?))
 }
 
 fn mouse_action(token: &str) -> Option<Result<ScriptStep, String>> {
@@ -270,6 +281,13 @@ mod tests {
         for (script, token, place) in rows {
             let wrong = parse(script).unwrap_err();
             assert_eq!((wrong.token.as_str(), wrong.place), (token, place), "{wrong}");
+        }
+    }
+
+    #[test]
+    fn a_value_that_a_verb_does_not_take_is_refused_when_it_is_run() {
+        for script in ["!go-to-line(\"0\")", "!every-nth(x)", "!split-at(\"/(/\")"] {
+            assert!(matches!(parse(script).unwrap()[..], [ScriptStep::Refuse(_)]), "{script}");
         }
     }
 
