@@ -21,6 +21,7 @@ use snarvel_workspace::command::Command as Verb;
 use snarvel_workspace::kept::Store;
 use snarvel_workspace::project::Project;
 use snarvel_workspace::workspace::Workspace;
+use std::ffi::OsString;
 use std::io::{Read, Write};
 use std::path::{Path, PathBuf};
 
@@ -40,7 +41,10 @@ struct Edit {
     /// Files to open, each with an optional place: FILE, <FILE:LINE>, <FILE:LINE:COL>, or +LINE FILE; `-` edits
     /// standard input and writes the text to standard output at the end
     #[arg(value_name = "FILE")]
-    files: Vec<String>,
+    files: Vec<OsString>,
+    /// Files to open whose names are taken as they are, also where they begin with + or end with a number
+    #[arg(last = true, value_name = "NAME")]
+    exact: Vec<PathBuf>,
     /// Dark or light background, whatever the settings say
     #[arg(long, value_enum)]
     palette: Option<PaletteName>,
@@ -235,15 +239,17 @@ pub struct Wanted {
 ///
 /// # Errors
 /// A `+LINE` without a file after it.
-pub fn wanted(names: &[String], exists: impl Fn(&Path) -> bool) -> Result<Vec<Wanted>> {
+pub fn wanted(names: &[OsString], exists: impl Fn(&Path) -> bool) -> Result<Vec<Wanted>> {
     let mut found = Vec::new();
     let mut line = None;
     for name in names {
-        if let Some(number) = name.strip_prefix('+').and_then(|number| number.parse().ok()) {
+        // A name that is no UTF-8 is a name and nothing else.
+        let words = name.to_str();
+        if let Some(number) = words.and_then(|words| words.strip_prefix('+')).and_then(|number| number.parse().ok()) {
             line = Some(number);
             continue;
         }
-        let mut next = if exists(Path::new(name)) { None } else { with_place(name) }
+        let mut next = if exists(Path::new(name)) { None } else { words.and_then(with_place) }
             .unwrap_or_else(|| Wanted { path: PathBuf::from(name), at: None });
         next.at = next.at.or(line.take().map(|line| LineColumn { line, column: 1 }));
         found.push(next);
@@ -269,10 +275,11 @@ fn with_place(name: &str) -> Option<Wanted> {
 
 fn edit(edit: &Edit) -> Result<u8> {
     let folder = std::env::current_dir().context("the current folder is gone")?;
-    if edit.files == ["-"] {
+    if edit.files == ["-"] && edit.exact.is_empty() {
         return edit_pipe(&folder, edit.palette);
     }
-    let wanted = wanted(&edit.files, Path::exists)?;
+    let mut wanted = wanted(&edit.files, Path::exists)?;
+    wanted.extend(edit.exact.iter().map(|path| Wanted { path: path.clone(), at: None }));
     let mut app = app_in(&folder, edit.palette);
     keep_safe(&mut app);
     let is_free = wanted.is_empty() && app.panel().is_none();
@@ -360,7 +367,7 @@ mod tests {
     #[test]
     fn places_after_file_names() {
         let read = |names: &[&str]| {
-            let names: Vec<String> = names.iter().map(|name| (*name).to_owned()).collect();
+            let names: Vec<OsString> = names.iter().map(OsString::from).collect();
             wanted(&names, |path| path == Path::new("odd:3")).unwrap()
         };
         let rows: &[(&[&str], &str, Option<LineColumn>)] = &[
@@ -376,6 +383,6 @@ mod tests {
         for (names, path, at) in rows {
             assert_eq!(read(names), [Wanted { path: PathBuf::from(path), at: *at }], "{names:?}");
         }
-        assert!(wanted(&["+3".to_owned()], |_| false).is_err());
+        assert!(wanted(&["+3".into()], |_| false).is_err());
     }
 }

@@ -5,7 +5,7 @@
 
 use crate::keys::keyboard::Keyboard;
 use crate::palette::ThemeVariant;
-use crate::problem::Problem;
+use crate::problem::{LineTable, Problem, in_order};
 use crate::size::DeckSize;
 use serde::Deserialize;
 use snarvel_core::languages::Language;
@@ -206,7 +206,8 @@ struct Added {
 pub fn parse(text: &str, file: &Path) -> (Settings, Vec<Problem>) {
     let (table, errors) = DeTable::parse_recoverable(text);
     let mut settings = Settings::default();
-    let line_of = |at: usize| text[..text.floor_char_boundary(at)].matches('\n').count() + 1;
+    let lines_of_text = LineTable::of(text);
+    let line_of = |at: usize| lines_of_text.line_of(at);
     let problem = |at: usize, what: String| Problem { file: file.to_owned(), line: Some(line_of(at)), what };
     let first_line = |message: &str| message.lines().next().unwrap_or("").to_owned();
     let mut problems: Vec<Problem> = errors
@@ -240,9 +241,7 @@ pub fn parse(text: &str, file: &Path) -> (Settings, Vec<Problem>) {
         };
         problems.extend(what.map(|what| problem(key.span().start, what)));
     }
-    problems.sort_by_key(|problem| problem.line);
-    problems.dedup();
-    (settings, problems)
+    (settings, in_order(problems))
 }
 
 fn names() -> String {

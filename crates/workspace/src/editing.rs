@@ -53,8 +53,10 @@ pub fn run(
     take: &mut dyn FnMut(&mut Buffer, &View) -> Taken,
 ) -> Effects {
     let before = view.shared_cursors();
+    let may_grow = view.memory.asked_to_grow.take() == Some((call.name, call.times));
+    let length = buffer.text().len();
     let (mut changes, mut effects, mut grouping) = (Vec::new(), Effects::default(), None);
-    for _ in 0..call.times.max(1) {
+    for time in 1..=call.times.max(1) {
         let taken = take(buffer, view);
         let clip = effects.clip.as_ref().unwrap_or(call.clip);
         let mut outcome = view.with_scene_of(buffer, (clip, taken.known()), call.function);
@@ -70,6 +72,19 @@ pub fn run(
         }
         if is_still {
             break;
+        }
+        // Each time adds what this one has added, or more.
+        let grown = buffer.text().len().saturating_sub(length) / time as usize;
+        let would_be = length.saturating_add(grown.saturating_mul(call.times as usize));
+        if !may_grow && call.times > 1 && would_be > most_unasked(length) {
+            take_back((buffer, view), &changes, &before);
+            view.memory.asked_to_grow = Some((call.name, call.times));
+            let message = format!(
+                "{} times would make the text {} MB: once more does it, and Esc leaves it",
+                call.times,
+                would_be.div_ceil(1_000_000)
+            );
+            return Effects::saying(message);
         }
     }
     if changes.is_empty() && *before != *view.cursors() {
@@ -88,6 +103,20 @@ pub fn run(
         view.assert_invariants(buffer);
     }
     effects
+}
+
+/// How large a count may make a text of `length` bytes without being asked for twice.
+fn most_unasked(length: usize) -> usize {
+    length.saturating_add((64 << 20).max(length.saturating_mul(100)))
+}
+
+/// Takes back changes of which no step was made yet.
+fn take_back((buffer, view): (&mut Buffer, &mut View), changes: &[Arc<Change>], cursors: &Arc<CursorSet>) {
+    for change in changes.iter().rev() {
+        buffer.apply(&Arc::new((**change).clone().inverted()));
+    }
+    view.remembered.part_moves();
+    view.place_cursors(buffer, cursors.clone());
 }
 
 fn carry_out((buffer, view): (&mut Buffer, &mut View), outcome: Outcome, effects: &mut Effects) -> Arc<Change> {

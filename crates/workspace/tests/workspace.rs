@@ -10,7 +10,7 @@ use snarvel_core::text::place::{LineColumn, Place};
 use snarvel_core::units::{Byte, Line, Span};
 use snarvel_files::load::{Encoding, Loaded};
 use snarvel_workspace::buffer::{Buffer, Completeness, Origin};
-use snarvel_workspace::command::Command;
+use snarvel_workspace::command::{Command, Done};
 use snarvel_workspace::event::{Event, Payload, Source};
 use snarvel_workspace::ids::{BufferId, ViewId};
 use snarvel_workspace::project::{Project, Writing};
@@ -131,6 +131,36 @@ fn views_of_several_texts_are_split_swapped_and_closed() {
     }
     assert_eq!(workspace.views.shown().len(), snarvel_workspace::views::MOST_SHOWN);
     workspace.settle();
+}
+
+#[test]
+fn a_count_that_would_make_a_text_huge_is_asked_for_twice() {
+    let (mut workspace, ids) = with_texts(sound(), &["the duty pilot reads the gauge\n"]);
+    let duplicate = |times| Command { count: Some(times), ..Command::named("duplicate-down") };
+    let done = |workspace: &mut Workspace, times| match workspace.run(&duplicate(times)) {
+        Done::Edited(effects) => effects.message.unwrap_or_default(),
+        Done::Asked(..) => String::new(),
+    };
+    let before = text(&workspace, ids[0]);
+    // Some bytes: done at once, and one step.
+    done(&mut workspace, 1_000);
+    assert_eq!(text(&workspace, ids[0]).len(), 1_001 * before.len());
+    run(&mut workspace, "undo");
+    assert_eq!(text(&workspace, ids[0]), before);
+    let large = "x".repeat(2_000);
+    type_text(&mut workspace, &large);
+    let before = text(&workspace, ids[0]);
+    let said = done(&mut workspace, 99_999);
+    assert!(said.contains("would make the text 204 MB"), "{said}");
+    assert_eq!(text(&workspace, ids[0]), before);
+    // Another count is another question; a verb between forgets it.
+    assert!(done(&mut workspace, 50_000).contains("would make"));
+    run(&mut workspace, "line-end");
+    assert!(done(&mut workspace, 50_000).contains("would make"));
+    done(&mut workspace, 50_000);
+    assert_eq!(text(&workspace, ids[0]).len(), 50_001 * (before.len() - 1) + 50_001);
+    run(&mut workspace, "undo");
+    assert_eq!(text(&workspace, ids[0]), before);
 }
 
 #[test]

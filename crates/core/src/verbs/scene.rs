@@ -40,6 +40,8 @@ pub struct TextSettings {
 pub struct Memory {
     /// The lines on which the verb before this one asked for a second press before it does anything.
     pub needs_confirmation: Option<Vec<Run>>,
+    /// The verb before this one, and its count, where it would have made the text very much larger: a second press does that.
+    pub asked_to_grow: Option<(&'static str, u32)>,
     /// What cycling through cases has to know.
     pub cycle: Option<Cycle>,
     /// The sets that widening came from, each with what it became.

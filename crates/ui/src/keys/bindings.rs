@@ -12,7 +12,7 @@
 use super::key::Key;
 use super::keyboard::Keyboard;
 use super::script::verb_call;
-use crate::problem::Problem;
+use crate::problem::{LineTable, Problem, in_order};
 use crossterm::event::{KeyCode, KeyModifiers};
 use snarvel_files::reading;
 use snarvel_workspace::registry::Verb;
@@ -69,7 +69,8 @@ const KEYBOARD: &str = "keyboard";
 /// Reads `text`, the contents of `file`.
 pub fn parse(text: &str, file: &Path) -> (Bindings, Vec<Problem>) {
     let (table, errors) = DeTable::parse_recoverable(text);
-    let line_of = |at: usize| text[..text.floor_char_boundary(at)].matches('\n').count() + 1;
+    let lines_of_text = LineTable::of(text);
+    let line_of = |at: usize| lines_of_text.line_of(at);
     let problem = |at: usize, what: String| Problem { file: file.to_owned(), line: Some(line_of(at)), what };
     let mut problems: Vec<Problem> = errors
         .iter()
@@ -105,9 +106,7 @@ pub fn parse(text: &str, file: &Path) -> (Bindings, Vec<Problem>) {
             Err(why) => problems.push(problem(at, format!("{spelled}: {why}"))),
         }
     }
-    problems.sort_by_key(|problem| problem.line);
-    problems.dedup();
-    (bindings, problems)
+    (bindings, in_order(problems))
 }
 
 /// The bindings in the file at `path`; none where there is no such file.
