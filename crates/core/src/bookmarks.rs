@@ -41,6 +41,12 @@ impl Bookmarks {
         self.list.iter().map(|at| text.line_of(*at))
     }
 
+    /// Where the marked lines begin, in order.
+    #[must_use]
+    pub fn places(&self) -> &[Byte] {
+        &self.list
+    }
+
     /// Whether there is none.
     #[must_use]
     pub fn is_empty(&self) -> bool {

@@ -278,6 +278,12 @@ impl SavedDiff {
         self.stretches.is_empty()
     }
 
+    /// Where the stretches that differ are, in order, unless there are more than `most`.
+    #[must_use]
+    pub fn few(&self, most: usize) -> Option<impl Iterator<Item = Span> + '_> {
+        (self.stretches.len() <= most).then(|| self.stretches.iter().map(|stretch| stretch.now))
+    }
+
     /// How the first stretch that begins or lies within `span` differs, at a glance: for a view of the whole
     /// file. Cost: O(log n) in the stretches.
     #[must_use]

@@ -13,6 +13,7 @@ use snarvel_core::units::{Byte, Line, Span};
 use snarvel_workspace::buffer::Buffer;
 use snarvel_workspace::view::View;
 use snarvel_workspace::view::scrolling::{first_line, last_line};
+use std::collections::BTreeSet;
 
 /// Draws the ruler of `pane`; `hits` are what a panel shows on it.
 pub fn draw(context: &Context, (pane, hits): (&Pane, &[Span]), grid: &mut Grid) {
@@ -51,34 +52,50 @@ impl Slices {
         slice.min(self.halves - 1)
     }
 
-    /// Where each slice begins, and where the last one ends: past the end of the text, so that the end is in it.
-    fn edges(&self, text: &Text) -> Vec<Byte> {
-        let first_line = |half: usize| match self.lines <= self.halves {
+    /// Where a slice begins: after the last one, past the end of the text, so that the end is in that.
+    fn start(&self, text: &Text, half: usize) -> Byte {
+        let line = match self.lines <= self.halves {
             true => half,
             false => (half * self.lines).div_ceil(self.halves),
         };
-        let place = |line: usize| if line < self.lines { text.line_start(Line(line)) } else { text.end() + 1 };
-        (0..=self.halves).map(|half| place(first_line(half))).collect()
+        if line < self.lines { text.line_start(Line(line)) } else { text.end() + 1 }
     }
 }
 
-/// The most telling thing in each half cell. Each slice is asked for what it holds, not each cursor or change for its slice: there
-/// may be a million of those.
+/// The most things of a kind that are looked at one by one to see in which slices they are.
+const FEW: usize = 16;
+
+/// The most telling thing in each half cell. Where there is little to show, only the slices are asked in which it is; where there is
+/// more, each slice is asked for what it holds, not each cursor or change for its slice: there may be a million of those.
 fn marks((buffer, view): (&Buffer, &View), slices: &Slices, hits: &[Span]) -> Vec<Option<Role>> {
-    let (text, cursors) = (buffer.text(), view.cursors());
+    let text = buffer.text();
     let mut marks = vec![None; slices.halves];
-    let has_own = cursors.len() > 1 || !buffer.saved.diff.is_empty() || !view.pins(buffer).is_empty();
-    if has_own || !hits.is_empty() || !buffer.bookmarks().is_empty() {
-        let edges = slices.edges(text);
-        for (mark, edges) in marks.iter_mut().zip(edges.windows(2)).filter(|(_, edges)| edges[0] < edges[1]) {
-            let span = Span::new(edges[0], edges[1]);
+    let asked = slices_of_few((buffer, view), slices, hits).unwrap_or_else(|| (0..slices.halves).collect());
+    for half in asked {
+        let span = Span::new(slices.start(text, half), slices.start(text, half + 1));
+        if !span.is_empty() {
             let first = hits.partition_point(|hit| hit.start < span.start);
             let holds_hit = hits.get(first).is_some_and(|hit| hit.start < span.end);
-            *mark = if holds_hit { Some(Role::HitSign) } else { mark_of((buffer, view), span) };
+            marks[half] = if holds_hit { Some(Role::HitSign) } else { mark_of((buffer, view), span) };
         }
     }
-    marks[slices.of(text.line_of(cursors.primary().head))] = Some(Role::PrimarySign);
+    marks[slices.of(text.line_of(view.cursors().primary().head))] = Some(Role::PrimarySign);
     marks
+}
+
+/// The slices in which there is anything to show; none where there is much.
+fn slices_of_few((buffer, view): (&Buffer, &View), slices: &Slices, hits: &[Span]) -> Option<BTreeSet<usize>> {
+    let text = buffer.text();
+    let (cursors, pins, bookmarks) = (view.cursors().list(), view.pins(buffer), buffer.bookmarks());
+    if [cursors.len(), pins.len(), bookmarks.len(), hits.len()].iter().any(|count| *count > FEW) {
+        return None;
+    }
+    let differing = buffer.saved.diff.few(FEW)?;
+    let others = if cursors.len() > 1 { cursors } else { &[] };
+    let places = others.iter().map(|each| Span::at(each.head)).chain(bookmarks.places().iter().map(|at| Span::at(*at)));
+    let spans = places.chain(pins.iter().copied()).chain(hits.iter().copied()).chain(differing);
+    let slice_at = |at: Byte| slices.of(text.line_of(at.min(text.end())));
+    Some(spans.flat_map(|span| slice_at(span.start)..=slice_at(span.end)).collect())
 }
 
 fn mark_of((buffer, view): (&Buffer, &View), span: Span) -> Option<Role> {
