@@ -160,16 +160,41 @@ impl Workspace {
                 "another Snarvel (process {process}) has {name} open: what one saves, the other one will ask about"
             ));
         }
+        if let Some(damaged) = news.existing.damaged.first() {
+            self.told.message =
+                Some(format!("a journal of {} cannot be read; it is kept: {}", buffer.name(), damaged.display()));
+        }
+        let mut lost = Vec::new();
         for journal in news.existing.left {
             match journal.recovered(&buffer.saved.on_disk, buffer.saved.stamp) {
                 Some(recovered) if recovered.text != buffer.saved.on_disk => {
                     self.keeping.orphans.push(Orphan { buffer: id, journal, text: recovered.text });
                 }
-                // What was edited is what the file holds, or nothing can be made of it.
-                _ => journal.discard(),
+                // What was edited is what the file holds.
+                Some(_) => journal.discard(),
+                None => lost.push(journal),
             }
         }
+        lost.into_iter().for_each(|journal| self.open_pieces(id, journal));
         self.ask_about_left(id);
+    }
+
+    /// The file of a buffer has changed so that what was edited cannot be made in it any more: what was typed is given a text of
+    /// its own.
+    fn open_pieces(&mut self, of: BufferId, journal: OrphanedJournal) {
+        let name = self.buffer(of).map(Buffer::name).unwrap_or_default();
+        let pieces = journal.pieces();
+        if pieces.is_empty() {
+            // Only deletions: nothing that could be lost.
+            journal.discard();
+            return;
+        }
+        let id = self.new_text();
+        let change = differences::change(self.active().text(), &Text::from((pieces.join("\n") + "\n").as_str()));
+        let now_ms = self.now_ms;
+        self.commit_step(id, "recover", change, now_ms);
+        self.take_over(id, journal);
+        self.say(format!("{name} has changed since it was edited: what was typed then is here, in a text of its own"));
     }
 
     /// Asks what is to become of work that was left behind for a buffer.

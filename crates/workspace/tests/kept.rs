@@ -148,3 +148,41 @@ fn what_was_edited_of_a_file_that_has_another_name_now_is_left_under_that() {
     }
     assert_eq!(started(&killed, "b.py").told.asks.len(), 1);
 }
+
+#[test]
+fn what_was_typed_into_a_large_file_that_has_changed_since_is_given_a_text_of_its_own() {
+    let folder = tempfile::tempdir().unwrap();
+    let [work, state, killed] = ["work", "state", "killed"].map(|name| folder.path().join(name));
+    std::fs::create_dir(&work).unwrap();
+    std::fs::create_dir(&killed).unwrap();
+    let path = work.join("tides.txt");
+    // Of a file of more than 4 MiB the journal has no copy.
+    std::fs::write(&path, "the duty pilot reads the gauge\n".repeat(150_000)).unwrap();
+    let started = |state: &Path| {
+        let mut workspace = Workspace::new(Project::in_folder(&work));
+        workspace.keep_safe(state).unwrap();
+        open(&mut workspace, "tides.txt");
+        while workspace.active().is_partial() {
+            let event = workspace.tasks.receive(Duration::from_secs(20)).unwrap();
+            workspace.take(event);
+        }
+        assert!(workspace.journals().unwrap().settle(Duration::from_secs(20)));
+        while let Some(event) = workspace.tasks.poll() {
+            workspace.take(event);
+        }
+        workspace
+    };
+    let mut workspace = started(&state);
+    for letter in ["l", "o", "w"] {
+        workspace.run(&Command::typing(letter));
+        workspace.settle();
+    }
+    workspace.journals().unwrap().flush();
+    for entry in std::fs::read_dir(&state).unwrap().flatten() {
+        std::fs::copy(entry.path(), killed.join(entry.file_name())).unwrap();
+    }
+    std::fs::write(&path, "other\n".repeat(900_000)).unwrap();
+    let again = started(&killed);
+    assert_eq!((again.active().path(), again.active().text().to_string().as_str()), (None, "low\n"));
+    assert!(again.told.message.as_deref().unwrap_or_default().contains("tides.txt has changed since"));
+}

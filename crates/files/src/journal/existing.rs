@@ -1,7 +1,7 @@
 //! Journals that are there already when one begins: of programs that live, and left behind by others.
 
 use super::orphaned::OrphanedJournal;
-use super::record::{self, Contents};
+use super::record::{self, Contents, Header};
 use crate::reading;
 use std::fs::{self, TryLockError};
 use std::io::Read;
@@ -10,11 +10,16 @@ use std::path::{Path, PathBuf};
 /// How the files of transactions begin.
 pub(super) const TRANSACTION_PREFIX: &str = "transaction-";
 
+/// How the names of journals that cannot be read begin.
+const DAMAGED_PREFIX: &str = "damaged-";
+
 /// What was there when a journal began.
 #[derive(Debug, Default)]
 pub struct ExistingJournals {
     /// Work that was left behind, the newest last.
     pub left: Vec<OrphanedJournal>,
+    /// Journals that cannot be read, where they are now.
+    pub damaged: Vec<PathBuf>,
     /// Another program that has the same file open.
     pub other: Option<u32>,
 }
@@ -43,7 +48,7 @@ pub(super) fn look(folder: &Path, prefix: &str) -> ExistingJournals {
         let is_locked = matches!(file.try_lock(), Err(TryLockError::WouldBlock));
         let mut content = Vec::new();
         let _ = (&file).read_to_end(&mut content);
-        let mut contents = record::read(&content);
+        let mut contents = record::read_all(&content);
         if !is_locked {
             complete(folder, &path, &mut contents);
         }
@@ -53,12 +58,20 @@ pub(super) fn look(folder: &Path, prefix: &str) -> ExistingJournals {
                 let other = header.map_or(0, |header| header.process);
                 found.other = Some(other).filter(|other| *other != std::process::id()).or(found.other);
             }
-            (false, Some(header)) if has_edits => {
-                let records = contents.records;
+            (false, header) if has_edits => {
+                let (header, records) = (header.unwrap_or_else(Header::unknown), contents.records);
                 found.left.push(OrphanedJournal { path, header, records, _lock: file });
             }
-            // Nothing was edited, or nothing of it can be read.
-            (false, _) => drop(fs::remove_file(&path)),
+            // Nothing was edited, or no more than the beginning of the journal was written.
+            (false, Some(_)) => drop(fs::remove_file(&path)),
+            (false, None) if record::is_begun_only(&content) => drop(fs::remove_file(&path)),
+            // It may hold work, which nobody has given up: it is put aside.
+            (false, None) => {
+                let name = path.file_name().unwrap_or_default().to_string_lossy();
+                let aside = path.with_file_name(format!("{DAMAGED_PREFIX}{name}"));
+                let kept = if fs::rename(&path, &aside).is_ok() { aside } else { path };
+                found.damaged.push(kept);
+            }
         }
     }
     found

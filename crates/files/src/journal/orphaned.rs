@@ -46,6 +46,12 @@ impl OrphanedJournal {
         Some(Recovered { text: text?, is_stale })
     }
 
+    /// What was put in, piece by piece, in the order in which that was done: for a text of which nothing else can be made.
+    #[must_use]
+    pub fn pieces(&self) -> Vec<String> {
+        record::pieces(&self.records)
+    }
+
     /// When the last of it was written, in seconds since 1970.
     #[must_use]
     pub fn written_at(&self) -> Option<u64> {

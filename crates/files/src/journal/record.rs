@@ -23,6 +23,11 @@ pub(super) struct Header {
 }
 
 impl Header {
+    /// Of a journal whose own cannot be read.
+    pub(super) fn unknown() -> Header {
+        Header { place: Vec::new(), stamp: None, process: 0 }
+    }
+
     pub(super) fn new(place: &Path, stamp: Option<Stamp>) -> Header {
         Header { place: place.as_os_str().as_bytes().to_vec(), stamp, process: std::process::id() }
     }
@@ -172,6 +177,21 @@ fn change(change: &Change) -> Vec<u8> {
     framed(CHANGE, &payload)
 }
 
+/// How far into a journal its first whole record is looked for, where its header is damaged.
+const LONGEST_HEADER: usize = 16 << 10;
+
+/// What is in a journal. Where its first bytes are damaged, that is what comes after them, without a header.
+pub(super) fn read_all(bytes: &[u8]) -> Contents {
+    if matches!(next(bytes), Some((HEADER, ..))) {
+        return read(bytes);
+    }
+    let is_record = |at: &usize| {
+        let kind = bytes[*at];
+        [BASE, WHOLE, CHANGE, STEP, TRANSACTION].contains(&kind) && next(&bytes[*at..]).is_some()
+    };
+    (1..bytes.len().min(LONGEST_HEADER)).find(is_record).map(|at| read(&bytes[at..])).unwrap_or_default()
+}
+
 /// What is in a journal, up to the first record that is not whole.
 pub(super) fn read(mut bytes: &[u8]) -> Contents {
     let mut contents = Contents::default();
@@ -238,6 +258,30 @@ fn edits(mut payload: &[u8]) -> Option<Vec<LoggedEdit>> {
         payload = rest;
     }
     Some(edits)
+}
+
+/// Whether no more of a journal was written than a part of its header: then nothing can have been edited.
+pub(super) fn is_begun_only(bytes: &[u8]) -> bool {
+    let length = bytes.get(1..).and_then(number).map(|(length, _)| length as usize);
+    bytes.first().is_none_or(|kind| *kind == HEADER)
+        && length.is_none_or(|length| bytes.len() < length.saturating_add(9))
+}
+
+/// What was put in by `records`, in order; what was typed on and on is one piece.
+pub(super) fn pieces(records: &[Record]) -> Vec<String> {
+    let mut pieces: Vec<String> = Vec::new();
+    let mut end = None;
+    for record in records {
+        let Record::Change(edits) = record else { continue };
+        for edit in edits.iter().filter(|edit| !edit.inserted.is_empty()) {
+            match pieces.last_mut().filter(|_| end == Some(edit.start) && edits.len() == 1) {
+                Some(piece) => piece.push_str(&edit.inserted),
+                None => pieces.push(edit.inserted.clone()),
+            }
+            end = Some(edit.start + edit.inserted.len());
+        }
+    }
+    pieces
 }
 
 /// `text` with `edits` made in it; none where it is not the text that was edited.

@@ -238,6 +238,33 @@ fn a_journal_that_was_torn_gives_what_was_whole_of_it() {
 }
 
 #[test]
+fn a_journal_with_a_damaged_header_is_read_all_the_same_and_one_that_is_garbage_is_kept() {
+    let folder = tempfile::tempdir().unwrap();
+    left(folder.path(), "ebb", &[(0, 3, "one"), (3, 3, " two")]);
+    let path = fs::read_dir(folder.path()).unwrap().flatten().map(|entry| entry.path()).find(|path| path.is_file());
+    let path = path.unwrap();
+    let whole = fs::read(&path).unwrap();
+    let header = 9 + u32::from_le_bytes(whole[1..5].try_into().unwrap()) as usize;
+    // One byte of the header after the other, the kind, the length and the checksum among them.
+    for at in 0..header {
+        let mut damaged = whole.clone();
+        damaged[at] ^= 0x55;
+        fs::write(&path, &damaged).unwrap();
+        let lefts = found(folder.path());
+        let text = lefts[0].recovered(&Text::from("ebb"), Some(stamp(7))).unwrap().text;
+        assert_eq!(
+            (text.to_string().as_str(), lefts[0].pieces()),
+            ("one two", vec!["one two".to_owned()]),
+            "byte {at}"
+        );
+    }
+    fs::write(&path, [0xAA; 3_000]).unwrap();
+    let existing = super::existing::look(folder.path(), "");
+    assert!(existing.left.is_empty());
+    assert_eq!(fs::read(&existing.damaged[0]).unwrap(), [0xAA; 3_000]);
+}
+
+#[test]
 fn a_step_of_several_changes_comes_back_whole_or_not_at_all() {
     let folder = tempfile::tempdir().unwrap();
     let journals = Live::of(folder.path().join("live"));
