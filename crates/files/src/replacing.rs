@@ -205,7 +205,7 @@ mod tests {
         found.push((path("f.txt"), Vec::new()));
         fs::write(path("d.txt"), "a tide").unwrap();
         fs::set_permissions(path("e.txt"), std::os::unix::fs::PermissionsExt::from_mode(0o444)).unwrap();
-        let fates = outcomes(|sink| replace_in_background(rule("tide", "ebb"), found, Arc::new(Disk), sink));
+        let fates = outcomes(|sink| replace_in_background(rule("tide", "ebb"), found, Arc::new(Disk::default()), sink));
         let (done, kept): (Vec<_>, Vec<_>) = fates.into_iter().partition(Result::is_ok);
         let done: Vec<Replaced> = done.into_iter().map(Result::unwrap).collect();
         assert_eq!(done.iter().map(|each| each.places).collect::<Vec<_>>(), [2, 1, 1]);
@@ -226,7 +226,7 @@ mod tests {
         let done = [vec![*again], done[1..].to_vec()].concat();
         fs::write(path("b.txt"), "of somebody else").unwrap();
         fs::remove_file(path("c.txt")).unwrap();
-        let back = told(outcomes(|sink| take_back_in_background(done, Arc::new(Disk), sink)));
+        let back = told(outcomes(|sink| take_back_in_background(done, Arc::new(Disk::default()), sink)));
         assert!(back[0] == Ok(2) && back[1].is_err() && back[2].is_err(), "{back:?}");
         assert_eq!(fs::read(path("a.py")).unwrap(), files[0].1);
         assert_eq!(fs::read(path("b.txt")).unwrap(), b"of somebody else");
@@ -241,13 +241,13 @@ mod tests {
         let (was, ..) = encoding_rs::WINDOWS_1252.encode(german);
         fs::write(&path, &was).unwrap();
         let fate = told(outcomes(|sink| {
-            replace_in_background(rule("tide", "潮"), vec![found(&path, "tide")], Arc::new(Disk), sink)
+            replace_in_background(rule("tide", "潮"), vec![found(&path, "tide")], Arc::new(Disk::default()), sink)
         }));
         assert!(fate[0].as_ref().unwrap_err().contains("has no '潮'"), "{fate:?}");
         assert_eq!(fs::read(&path).unwrap(), *was);
         let stamp = Stamp::of(&path);
         let fate = told(outcomes(|sink| {
-            replace_in_background(rule("tide", "tide"), vec![found(&path, "tide")], Arc::new(Disk), sink)
+            replace_in_background(rule("tide", "tide"), vec![found(&path, "tide")], Arc::new(Disk::default()), sink)
         }));
         assert_eq!((fate, Stamp::of(&path)), (vec![Ok(0)], stamp));
     }

@@ -7,10 +7,12 @@
 
 use crate::FileError;
 use crate::attributes;
+use crate::journal::copies::{self, FileCopy};
+use crate::reading;
 use crate::stamp::Stamp;
 use std::fmt;
 use std::fs::{self, File, Metadata, OpenOptions};
-use std::io::{self, Write};
+use std::io::{self, Read, Write};
 use std::os::unix::fs::{MetadataExt, OpenOptionsExt};
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
@@ -74,15 +76,23 @@ pub trait FileLayer: fmt::Debug {
         File::open(folder_of(target))?.sync_all()
     }
 
-    /// Keeps a copy of `target` aside; gives its path.
+    /// The folder of journals, in which copies are found at the next start; none where there is none.
+    fn journals(&self) -> Option<&Path> {
+        None
+    }
+
+    /// Keeps `bytes`, what the file at `path` holds, aside, flushed to the disk.
     ///
     /// # Errors
     /// What the system says; then nothing is left.
-    fn back_up(&self, target: &Path) -> io::Result<PathBuf> {
+    fn back_up(&self, path: &Path, bytes: &[u8]) -> io::Result<FileCopy> {
+        if let Some(folder) = self.journals() {
+            return copies::keep(folder, path, bytes);
+        }
         let mut backup = tempfile::Builder::new().prefix("snarvel-backup-").tempfile()?;
-        backup.write_all(&fs::read(target)?)?;
+        backup.write_all(bytes)?;
         backup.as_file().sync_all()?;
-        backup.into_temp_path().keep().map_err(|error| error.error)
+        backup.into_temp_path().keep().map(FileCopy::at).map_err(|error| error.error)
     }
 
     /// Writes `bytes` over what `target` holds.
@@ -160,10 +170,24 @@ fn fill(mut file: &File, bytes: &[u8]) -> io::Result<()> {
 }
 
 /// The file system.
-#[derive(Clone, Copy, Debug, Default)]
-pub struct Disk;
+#[derive(Clone, Debug, Default)]
+pub struct Disk {
+    journals: Option<PathBuf>,
+}
 
-impl FileLayer for Disk {}
+impl Disk {
+    /// The file system; copies of files that are written in place are kept among the journals in `folder`.
+    #[must_use]
+    pub fn with_journals_in(folder: PathBuf) -> Disk {
+        Disk { journals: Some(folder) }
+    }
+}
+
+impl FileLayer for Disk {
+    fn journals(&self) -> Option<&Path> {
+        self.journals.as_deref()
+    }
+}
 
 /// A file layer for work in the background.
 pub type Layer = Arc<dyn FileLayer + Send + Sync>;
@@ -173,7 +197,7 @@ pub type Layer = Arc<dyn FileLayer + Send + Sync>;
 /// # Errors
 /// A folder, a read-only file, or whatever the system says; the old bytes then still are.
 pub fn save(path: &Path, bytes: &[u8]) -> Result<Written, FileError> {
-    save_by(&Disk, path, bytes, Rights::Minded)
+    save_by(&Disk::default(), path, bytes, Rights::Minded)
 }
 
 /// The same by another file layer, minding rights or not.
@@ -246,19 +270,20 @@ fn by_rename(layer: &dyn FileLayer, target: &Path, bytes: &[u8], old: Option<&Me
 
 fn in_place(layer: &dyn FileLayer, path: &Path, target: &Path, bytes: &[u8]) -> Result<Written, FileError> {
     let failed = |source| FileError::Write { path: path.to_owned(), source };
-    let backup = layer.back_up(target).map_err(failed)?;
+    let mut old = Vec::new();
+    reading::open(target).and_then(|mut file| file.read_to_end(&mut old)).map_err(failed)?;
+    let backup = layer.back_up(path, &old).map_err(failed)?;
     if let Err(source) = layer.overwrite(target, bytes) {
         // Back to what was there, if that can be written; the copy stays only where it cannot.
-        let old = fs::read(&backup).map_err(failed)?;
         return match layer.overwrite(target, &old) {
             Ok(()) => {
-                layer.clear_away(&backup);
+                layer.clear_away(&backup.path);
                 Err(failed(source))
             }
-            Err(_) => Err(FileError::Torn { path: path.to_owned(), backup, source }),
+            Err(_) => Err(FileError::Torn { path: path.to_owned(), backup: backup.path, source }),
         };
     }
-    layer.clear_away(&backup);
+    layer.clear_away(&backup.path);
     Ok(Written::InPlace)
 }
 
@@ -335,27 +360,27 @@ mod tests {
     impl FileLayer for Failing {
         fn write_beside(&self, target: &Path, bytes: &[u8], old: Option<&Metadata>) -> io::Result<Fresh> {
             self.step()?;
-            Disk.write_beside(target, bytes, old)
+            Disk::default().write_beside(target, bytes, old)
         }
 
         fn replace(&self, fresh: &Fresh, target: &Path) -> io::Result<()> {
             self.step()?;
-            Disk.replace(fresh, target)
+            Disk::default().replace(fresh, target)
         }
 
         fn flush_folder(&self, target: &Path) -> io::Result<()> {
             self.step()?;
-            Disk.flush_folder(target)
+            Disk::default().flush_folder(target)
         }
 
-        fn back_up(&self, target: &Path) -> io::Result<PathBuf> {
+        fn back_up(&self, path: &Path, bytes: &[u8]) -> io::Result<FileCopy> {
             self.step()?;
-            Disk.back_up(target)
+            Disk::default().back_up(path, bytes)
         }
 
         fn overwrite(&self, target: &Path, bytes: &[u8]) -> io::Result<()> {
             self.step().inspect_err(|_| fs::write(target, &bytes[..bytes.len() / 2]).unwrap())?;
-            Disk.overwrite(target, bytes)
+            Disk::default().overwrite(target, bytes)
         }
     }
 
@@ -389,7 +414,7 @@ mod tests {
 
     impl FileLayer for Meddling {
         fn write_beside(&self, target: &Path, bytes: &[u8], old: Option<&Metadata>) -> io::Result<Fresh> {
-            let fresh = Disk.write_beside(target, bytes, old);
+            let fresh = Disk::default().write_beside(target, bytes, old);
             fs::write(target, "the bytes of somebody else")?;
             fresh
         }
@@ -416,7 +441,7 @@ mod tests {
         let file = folder.path().join("a");
         fs::write(&file, "old").unwrap();
         fs::set_permissions(&file, fs::Permissions::from_mode(0o444)).unwrap();
-        save_by(&Disk, &file, b"new", Rights::Passed).unwrap();
+        save_by(&Disk::default(), &file, b"new", Rights::Passed).unwrap();
         assert_eq!((fs::read(&file).unwrap(), mode(&file)), (b"new".to_vec(), 0o444));
     }
 }

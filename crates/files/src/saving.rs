@@ -123,7 +123,7 @@ mod tests {
     fn what_somebody_else_wrote_is_not_written_over() {
         let folder = tempfile::tempdir().unwrap();
         let path = folder.path().join("tides.py");
-        let is_written = |over: Overwrite| match request(path.clone(), over).carry_out(&Disk) {
+        let is_written = |over: Overwrite| match request(path.clone(), over).carry_out(&Disk::default()) {
             Saved::Written(done) => {
                 assert!(done.how == Written::Renamed && done.layout.is_none());
                 assert_eq!((std::fs::read(&path).unwrap(), Stamp::of(&path)), (b"ours\n".to_vec(), done.stamp));
@@ -159,7 +159,7 @@ mod tests {
         let (sender, told) = channel();
         let request = request(folder.path().join("new"), Overwrite::Nothing);
         // The handle is dropped at once: the save goes on.
-        drop(save_in_background(request, Arc::new(Disk), move |report| drop(sender.send(report))));
+        drop(save_in_background(request, Arc::new(Disk::default()), move |report| drop(sender.send(report))));
         assert!(matches!(told.recv_timeout(Duration::from_secs(20)), Ok(Report::News(Saved::Written(..)))));
         assert!(matches!(told.recv_timeout(Duration::from_secs(20)), Ok(Report::Done)));
     }

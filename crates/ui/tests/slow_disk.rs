@@ -28,7 +28,7 @@ struct Slow {
 impl FileLayer for Slow {
     fn write_beside(&self, target: &Path, bytes: &[u8], old: Option<&Metadata>) -> io::Result<Fresh> {
         self.may.lock().unwrap().recv().unwrap()?;
-        Disk.write_beside(target, bytes, old)
+        Disk::default().write_beside(target, bytes, old)
     }
 }
 

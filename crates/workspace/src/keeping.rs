@@ -19,7 +19,7 @@ use snarvel_core::units::Line;
 use snarvel_core::verbs::scene::counted;
 use snarvel_files::journal::{Base, JournalNews, Journals, OrphanedJournal};
 use snarvel_files::outside::{self, DiskNews, Watch};
-use snarvel_files::save::Rights;
+use snarvel_files::save::{Disk, Rights};
 use snarvel_files::saving::Overwrite;
 use snarvel_files::stamp::Stamp;
 use snarvel_task::waits;
@@ -48,6 +48,7 @@ impl Workspace {
     pub fn keep_safe(&mut self, folder: &Path) -> std::io::Result<()> {
         let watching = self.tasks.worker_sink(About::new("watching files"), Payload::Disk);
         self.keeping.watch = Some(Watch::start(watching));
+        self.write_by(Arc::new(Disk::with_journals_in(folder.to_owned())));
         let noting = self.tasks.worker_sink(About::new("the journals"), Payload::Journals);
         let journals = Journals::in_folder(folder.to_owned(), noting);
         self.keeping.journals = journals.as_ref().ok().cloned();
@@ -206,7 +207,11 @@ impl Workspace {
         let rows = differences::rows(buffer.text(), &orphan.text);
         let age = orphan.journal.written_at().map(told_age).unwrap_or_default();
         let since = if is_stale { ", and the file has changed since" } else { "" };
-        let title = format!("{} was edited and not saved{age}{since}: + is what was left", buffer.name());
+        let name = buffer.name();
+        let title = match orphan.journal.is_copy() {
+            true => format!("a save of {name} was cut off{age}: + is what it held before"),
+            false => format!("{name} was edited and not saved{age}{since}: + is what was left"),
+        };
         self.ask(Ask::Compare(Comparison { about: AskAbout::Recovery(id), then: None, title, rows }));
     }
 

@@ -4,7 +4,8 @@ use snarvel_core::bookmarks::Bookmarks;
 use snarvel_core::cursors::CursorSet;
 use snarvel_core::folds::Folds;
 use snarvel_core::units::{Byte, Line};
-use snarvel_workspace::ask::PendingExit;
+use snarvel_files::save::{Disk, FileLayer};
+use snarvel_workspace::ask::{Ask, Choice, PendingExit};
 use snarvel_workspace::command::Command;
 use snarvel_workspace::ids::BufferId;
 use snarvel_workspace::kept::Store;
@@ -185,4 +186,28 @@ fn what_was_typed_into_a_large_file_that_has_changed_since_is_given_a_text_of_it
     let again = started(&killed);
     assert_eq!((again.active().path(), again.active().text().to_string().as_str()), (None, "low\n"));
     assert!(again.told.message.as_deref().unwrap_or_default().contains("tides.txt has changed since"));
+}
+
+#[test]
+fn a_save_in_place_that_was_cut_off_is_offered_back() {
+    let folder = tempfile::tempdir().unwrap();
+    let [work, state] = ["work", "state"].map(|name| folder.path().join(name));
+    std::fs::create_dir(&work).unwrap();
+    let path = work.join("a.py");
+    std::fs::write(&path, "ebb = 1\nflow = 2\n").unwrap();
+    // The copy is made, half of the new bytes are written, then the program is killed.
+    let copy = Disk::with_journals_in(state.clone()).back_up(&path, &std::fs::read(&path).unwrap()).unwrap();
+    std::fs::write(&path, "ebb = 10\nfl").unwrap();
+    drop(copy);
+    let mut workspace = Workspace::new(Project::in_folder(&work));
+    workspace.keep_safe(&state).unwrap();
+    open(&mut workspace, "a.py");
+    assert!(workspace.journals().unwrap().settle(Duration::from_secs(20)));
+    while let Some(event) = workspace.tasks.poll() {
+        workspace.take(event);
+    }
+    let Some(Ask::Compare(asked)) = workspace.told.asks.pop_front() else { panic!("nothing is asked") };
+    assert!(asked.title.contains("a save of a.py was cut off"), "{}", asked.title);
+    workspace.choose(&asked, Choice::Take);
+    assert_eq!(workspace.active().text().to_string(), "ebb = 1\nflow = 2\n");
 }

@@ -1,8 +1,8 @@
 //! What a journal begins with.
 
-use crate::stamp::Stamp;
+use crate::stamp::{Stamp, number_of};
 use snarvel_core::text::Text;
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 
 /// What a text was when its journal began: the file's contents, as they were loaded or saved.
 #[derive(Clone, Debug)]
@@ -15,3 +15,8 @@ pub struct Base {
 
 /// A text up to this many bytes is kept whole with its journal, so that its edits are of use even when the file changes.
 pub(super) const LARGEST_BASE: usize = 4 << 20;
+
+/// How the names of the journals of `file` begin.
+pub(super) fn prefix_of(file: &Path) -> String {
+    format!("{:016x}-", number_of(file))
+}

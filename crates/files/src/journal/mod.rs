@@ -6,20 +6,21 @@
 //! program lives: one that is not locked is work that was left behind ([`OrphanedJournal`]).
 
 mod base;
+pub mod copies;
 mod existing;
 mod orphaned;
 mod record;
 mod writer;
 
-use crate::stamp::number_of;
 pub use base::Base;
+use base::prefix_of;
 pub use existing::{ExistingJournals, JournalNews};
 pub use orphaned::{OrphanedJournal, Recovered};
 use snarvel_core::changes::Change;
 use snarvel_core::text::Text;
 use snarvel_task::Report;
 use std::fs;
-use std::path::{Path, PathBuf};
+use std::path::PathBuf;
 use std::sync::Arc;
 use std::sync::atomic::{AtomicU64, Ordering};
 use std::sync::mpsc::{Receiver, channel};
@@ -107,11 +108,6 @@ impl Journals {
 
 /// How journals of texts without a file begin.
 const UNNAMED: &str = "unnamed-";
-
-/// How the journals of `file` begin.
-fn prefix_of(file: &Path) -> String {
-    format!("{:016x}-", number_of(file))
-}
 
 impl Journal {
     /// Its number, which no other of this program has.

@@ -1,5 +1,6 @@
 //! Work that was left behind by a program that did not end as its person wanted.
 
+use super::copies;
 use super::record::{self, Header, Record};
 use crate::stamp::Stamp;
 use snarvel_core::text::Text;
@@ -44,6 +45,12 @@ impl OrphanedJournal {
             }
         }
         Some(Recovered { text: text?, is_stale })
+    }
+
+    /// Whether it is a file as it was before it was written in place, and not what was edited.
+    #[must_use]
+    pub fn is_copy(&self) -> bool {
+        copies::is_copy(&self.path)
     }
 
     /// What was put in, piece by piece, in the order in which that was done: for a text of which nothing else can be made.

@@ -8,6 +8,7 @@ use snarvel_core::changes::ChangeBuilder;
 use snarvel_core::units::{Byte, Span};
 use std::fs::File;
 use std::os::unix::fs::PermissionsExt;
+use std::path::Path;
 
 fn stamp(seconds: u64) -> Stamp {
     Stamp { len: 3, modified_ns: u128::from(seconds), changed_ns: 0, inode: 1 }

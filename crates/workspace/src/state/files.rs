@@ -52,7 +52,7 @@ pub(crate) struct FileTasks {
 impl Default for FileTasks {
     fn default() -> FileTasks {
         FileTasks {
-            disk: Arc::new(Disk),
+            disk: Arc::new(Disk::default()),
             loads: Vec::new(),
             saves: Vec::new(),
             batch: 0,
