@@ -151,7 +151,6 @@ fn key(app: &mut App, name: &str) {
 
 /// From the key to the frame, in order. What has come in from the background is taken in before the frame, as the terminal does.
 fn keys_to_frames(app: &mut App, count: usize) -> Vec<Duration> {
-    app.context.workspace.tasks.has_screen = true;
     app.settle_background();
     frame(app);
     let mut times: Vec<Duration> = (0..count)

@@ -211,6 +211,7 @@ impl Play {
         app.pump();
         let opened = started.elapsed();
         let is_timed = args.emit.contains(&Emit::Timing);
+        app.context.look.is_drawn = is_timed;
         let mut play = Play {
             terminal: is_timed.then(|| memory_terminal(args.size)).flatten(),
             app,

@@ -28,6 +28,8 @@ pub struct Look {
     pub is_full_view: bool,
     /// The room that panels have for texts.
     pub rooms: Rooms,
+    /// Whether every key is followed by a frame: colours are asked for then, else when a frame is wanted.
+    pub is_drawn: bool,
 }
 
 /// The room that panels have for texts.
@@ -77,6 +79,7 @@ impl Context {
                 decks: [DeckSize::Small, DeckSize::Full],
                 is_full_view: false,
                 rooms: Rooms::default(),
+                is_drawn: true,
             },
             settings: Settings::default(),
             clipboard: None,

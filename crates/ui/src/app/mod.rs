@@ -167,7 +167,7 @@ impl App {
             },
             ScriptStep::Paste(_) | ScriptStep::Refuse(_) => true,
         };
-        if needs_nothing && self.panel.is_none() {
+        if needs_nothing && self.panel.is_none() && !self.context.look.is_drawn {
             self.pump();
         } else {
             self.settle_background();
@@ -237,8 +237,7 @@ impl App {
             panel.follow(&mut self.context);
             panel.settle(&mut self.context);
         }
-        // Where there is no screen colours are asked for when a frame is wanted.
-        if self.context.workspace.tasks.has_screen {
+        if self.context.look.is_drawn {
             self.request_colours(&frame);
         }
     }
