@@ -85,10 +85,23 @@ fn is_invisible(code: u32) -> bool {
         | 0x034F | 0x115F | 0x1160 | 0x2800 | 0x3164 | 0xFFA0)
 }
 
-/// Whether `character` does not show, or turns the order of others, where it is not what joins emoji or letters.
+/// Whether `character` does not show, or turns the order of others, wherever it is: not what joins emoji or letters, nor tags and
+/// selectors, which belong to what is before them.
+fn is_hidden_alone(character: char) -> bool {
+    let code = u32::from(character);
+    is_invisible(code) && !is_tag(code) && !is_selector(code) && !matches!(character, '\u{200C}' | '\u{200D}')
+}
+
+/// Whether `content` holds something that does not show, turns the order of others, or could carry something unseen: what is read
+/// there may not be what is meant (Unicode Technical Report 36).
 #[must_use]
-pub fn is_hidden(character: char) -> bool {
-    is_invisible(u32::from(character)) && !matches!(character, '\u{200C}' | '\u{200D}')
+pub fn hides_something(content: &str) -> bool {
+    let hides = |cluster: &str| {
+        let Some(first) = cluster.chars().next() else { return false };
+        let is_baseless = is_tag(u32::from(first)) || is_selector(u32::from(first));
+        is_baseless || cluster.chars().any(is_hidden_alone) || hidden_after(first, cluster) > 0
+    };
+    !content.is_ascii() && content.graphemes(true).any(|cluster| !cluster.is_ascii() && hides(cluster))
 }
 
 /// How many cells `cluster` takes when it begins at `from`. A line end takes none.
@@ -216,6 +229,19 @@ mod tests {
         ];
         for (cluster, expected) in rows {
             assert_eq!(chip(&cluster).as_deref(), expected, "{cluster:?}");
+        }
+    }
+
+    #[test]
+    fn lines_that_hide_something_are_told_and_no_others() {
+        let marks = format!("e{}", "\u{301}".repeat(1_000));
+        for content in ["a\u{202E}b", "a\u{E0041}", "v\u{FE0F}", "x \u{2800}", "x\u{200B}y", "\u{E0041}", &marks] {
+            assert!(hides_something(content), "{content:?}");
+        }
+        let flag = "🏴\u{E0067}\u{E0062}\u{E0073}\u{E0063}\u{E0074}\u{E007F}";
+        for content in ["plain", "é 漢字 e\u{301}", "❤\u{FE0F} 1\u{FE0F}\u{20E3}", "👩\u{200D}👧", flag, "漢\u{E0100}"]
+        {
+            assert!(!hides_something(content), "{content:?}");
         }
     }
 

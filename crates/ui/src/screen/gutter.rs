@@ -8,7 +8,7 @@ use crate::settings::Numbers;
 use ratatui::buffer::Buffer as Grid;
 use snarvel_core::changes::saved_diff::Differs;
 use snarvel_core::text::Text;
-use snarvel_core::text::cells::is_hidden;
+use snarvel_core::text::cells::hides_something;
 use snarvel_core::units::{Line, Span};
 use snarvel_workspace::buffer::Buffer;
 use snarvel_workspace::view::View;
@@ -47,7 +47,7 @@ pub fn draw(context: &Context, pane: &Pane, grid: &mut Grid) {
         }
         if bookmarks.holds(text, line) {
             put(grid, (row, 1), "⚑", palette.style(Role::MarkSign));
-        } else if hides_something(text, line) {
+        } else if may_mislead(text, line) {
             put(grid, (row, 1), "‼", palette.style(Role::Removed));
         }
         // What is folded under a line is told on it.
@@ -94,10 +94,9 @@ fn cursor_on((buffer, view): (&Buffer, &View), line: Line) -> Option<Role> {
 /// Bytes of a line that are looked at for what does not show.
 const LOOKED_AT: usize = 4 << 10;
 
-/// Whether `line` holds characters that turn the order of others or do not show at all: what is read there may not be what
-/// is meant (Unicode Technical Report 36).
-fn hides_something(text: &Text, line: Line) -> bool {
+/// Whether something on `line` may not be what it seems.
+fn may_mislead(text: &Text, line: Line) -> bool {
     let content = text.content_span(line);
     let end = text.snap_back(content.end.min(content.start + LOOKED_AT));
-    text.slice(Span::new(content.start, end)).chars().any(|c| !c.is_ascii() && is_hidden(c))
+    hides_something(&text.slice(Span::new(content.start, end)))
 }
