@@ -48,10 +48,10 @@ pub fn read(path: &Path, limit: u64) -> io::Result<Vec<u8>> {
     whole(&open(path)?, limit)
 }
 
-/// Reads the whole file at `path`, which the program has written for itself: no link, and writable by nobody but the user.
+/// Reads the whole file at `path`, which the program has written for itself: no link, and writable only by the user.
 ///
 /// # Errors
-/// As [`read`], and [`ErrorKind::PermissionDenied`] for a file that may be somebody else's.
+/// As [`read`], and [`ErrorKind::PermissionDenied`] for a file that another user may have written.
 pub fn read_own(path: &Path, limit: u64) -> io::Result<Vec<u8>> {
     whole(&open_own(path)?, limit)
 }

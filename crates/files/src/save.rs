@@ -9,7 +9,7 @@ use crate::FileError;
 use crate::attributes;
 use crate::journal::copies::{self, FileCopy};
 use crate::reading;
-use crate::stamp::Stamp;
+use crate::stamp::{Stamp, unforeseen_number};
 use std::fmt;
 use std::fs::{self, File, Metadata, OpenOptions};
 use std::io::{self, Read, Write};
@@ -130,7 +130,7 @@ impl Fresh {
         let mode = if replaces { 0o600 } else { 0o666 };
         let mut last = io::Error::from(io::ErrorKind::AlreadyExists);
         for _ in 0..MOST_NAMES {
-            let path = folder.join(format!(".snarvel-{:016x}", rand_number()));
+            let path = folder.join(format!(".snarvel-{:016x}", unforeseen_number()));
             // A name that is there is refused, also where it is a link.
             match File::options().write(true).create_new(true).mode(mode).open(&path) {
                 Ok(file) => {
@@ -156,13 +156,6 @@ impl Fresh {
 
 fn identity_of(meta: &Metadata) -> (u64, u64) {
     (meta.dev(), meta.ino())
-}
-
-/// A number that others cannot foresee.
-fn rand_number() -> u64 {
-    use std::hash::{BuildHasher, Hasher, RandomState};
-    // Each state has keys of its own, from the system.
-    RandomState::new().build_hasher().finish()
 }
 
 fn fill(mut file: &File, bytes: &[u8]) -> io::Result<()> {

@@ -2,6 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 use std::fs::{self, Metadata};
+use std::hash::{BuildHasher, Hasher, RandomState};
 use std::os::unix::fs::MetadataExt;
 use std::path::Path;
 
@@ -12,6 +13,13 @@ pub fn number_of(path: &Path) -> u64 {
         .as_encoded_bytes()
         .iter()
         .fold(0xCBF2_9CE4_8422_2325, |hash, byte| (hash ^ u64::from(*byte)).wrapping_mul(0x0000_0100_0000_01B3))
+}
+
+/// A number that others cannot foresee, for the names of new files.
+#[must_use]
+pub fn unforeseen_number() -> u64 {
+    // Each state has keys of its own, from the system.
+    RandomState::new().build_hasher().finish()
 }
 
 /// How a file looked: its length, when it was written and changed, and which file it was. The time of the last change cannot be put

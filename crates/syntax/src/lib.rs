@@ -2,7 +2,7 @@
 //!
 //! A text is parsed in the background ([`background`]), language by language where it holds several, in a window around the
 //! place that is asked for where it is large. A structure is a value that was taken of a text: nothing waits here. Colours are
-//! taken as they are known. Units are bytes. A text that cannot be parsed in time has no structure: the engine then goes by
+//! taken as they are known. Units are bytes. A text that cannot be parsed in time has no structure: the engine then uses
 //! brackets and lines.
 
 pub mod background;

@@ -14,7 +14,7 @@ pub struct Problem {
     pub what: String,
 }
 
-/// Problems of one file that are told: more help nobody.
+/// Problems of one file that are told at most.
 const MOST_TOLD: usize = 100;
 
 /// The problems of a file in the order of its lines, each once; the last one says how many are not told, where there are many.

@@ -1,6 +1,6 @@
 //! Hits looked at again: whether the text still is what was found, and its groups.
 //!
-//! What was found may be of a text that has changed since, so a replacement goes by what is there when it is made.
+//! What was found may be of a text that has changed since, so a replacement uses what is there when it is made.
 
 use super::pattern::Pattern;
 use crate::text::Text;

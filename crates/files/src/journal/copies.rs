@@ -4,8 +4,8 @@
 use super::base::prefix_of;
 use super::record::{self, Header};
 use crate::load::decode;
+use crate::stamp::unforeseen_number;
 use std::fs::{self, File};
-use std::hash::{BuildHasher, Hasher, RandomState};
 use std::io::{self, Write};
 use std::os::unix::fs::{DirBuilderExt, OpenOptionsExt};
 use std::path::{Path, PathBuf};
@@ -35,8 +35,7 @@ impl FileCopy {
 /// What the system says; then nothing is left.
 pub fn keep(folder: &Path, path: &Path, bytes: &[u8]) -> io::Result<FileCopy> {
     fs::DirBuilder::new().recursive(true).mode(0o700).create(folder)?;
-    // Each state has keys of its own, from the system.
-    let number = RandomState::new().build_hasher().finish();
+    let number = unforeseen_number();
     let name = format!("{}{}{COPY}{number:016x}.journal", prefix_of(path), std::process::id());
     let copy = folder.join(name);
     let mut file = File::options().write(true).create_new(true).mode(0o600).open(&copy)?;

@@ -3,7 +3,7 @@
 use super::orphaned::OrphanedJournal;
 use super::record::{self, Contents, Header};
 use crate::reading;
-use std::fs::{self, TryLockError};
+use std::fs::{self, File, TryLockError};
 use std::io::Read;
 use std::path::{Path, PathBuf};
 
@@ -43,11 +43,10 @@ pub(super) fn look(folder: &Path, prefix: &str) -> ExistingJournals {
         .collect();
     paths.sort_by_key(|path| fs::metadata(path).and_then(|meta| meta.modified()).ok());
     for path in paths {
-        // A link, a pipe or somebody else's file is none of ours: it is left alone.
+        // A link, a pipe or another user's file is left alone.
         let Ok(file) = reading::open_own(&path) else { continue };
         let is_locked = matches!(file.try_lock(), Err(TryLockError::WouldBlock));
-        let mut content = Vec::new();
-        let _ = (&file).read_to_end(&mut content);
+        let content = content_of(&file);
         let mut contents = record::read_all(&content);
         if !is_locked {
             complete(folder, &path, &mut contents);
@@ -65,7 +64,7 @@ pub(super) fn look(folder: &Path, prefix: &str) -> ExistingJournals {
             // Nothing was edited, or no more than the beginning of the journal was written.
             (false, Some(_)) => drop(fs::remove_file(&path)),
             (false, None) if record::is_begun_only(&content) => drop(fs::remove_file(&path)),
-            // It may hold work, which nobody has given up: it is put aside.
+            // It may hold work that was not given up: it is put aside.
             (false, None) => {
                 let name = path.file_name().unwrap_or_default().to_string_lossy();
                 let aside = path.with_file_name(format!("{DAMAGED_PREFIX}{name}"));
@@ -77,12 +76,15 @@ pub(super) fn look(folder: &Path, prefix: &str) -> ExistingJournals {
     found
 }
 
-/// All that a file of ours holds; nothing of what is none of ours.
+/// All that a file of the program holds; nothing where it is a link, a pipe or another user's file.
 fn read_all(path: &Path) -> Vec<u8> {
+    reading::open_own(path).map(|file| content_of(&file)).unwrap_or_default()
+}
+
+/// What an open file holds, as far as it can be read.
+fn content_of(mut file: &File) -> Vec<u8> {
     let mut content = Vec::new();
-    if let Ok(mut file) = reading::open_own(path) {
-        let _ = file.read_to_end(&mut content);
-    }
+    let _ = file.read_to_end(&mut content);
     content
 }
 

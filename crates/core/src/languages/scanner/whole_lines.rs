@@ -73,7 +73,7 @@ impl LineScan<'_> {
         let is_value = head.len() > before.len() && (before.ends_with(':') || before.ends_with('-'));
         let key = code.trim_start_matches(' ');
         let rest = key.trim_start_matches("- ");
-        // A dash without a key stands for itself; before a key it belongs to the list around.
+        // A dash without a key is an entry of its own; before a key it belongs to the list around.
         let dashes = (key.len() - rest.len()).saturating_sub(if rest.contains(':') { 0 } else { 2 });
         is_value.then_some((code.len() - key.len() + dashes) as u32)
     }

@@ -351,7 +351,7 @@ pub fn cursors_after_deletion(scene: &Scene, runs: &[Run], change: &Change) -> C
     CursorSet::of(list, scene.cursors.primary_index())
 }
 
-/// Where a caret comes to be whose line vanishes.
+/// Where a caret is put whose line vanishes.
 struct Landing {
     /// Where the line begins, before the change.
     line: Byte,

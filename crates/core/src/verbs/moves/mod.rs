@@ -112,7 +112,7 @@ struct Going<'a, 'b> {
     scene: &'a Scene<'b>,
     motion: Motion,
     direction: Direction,
-    /// Where blocks begin, in order, if the move goes by them and there is a tree that has some.
+    /// Where blocks begin, in order, if the move is by blocks and there is a tree that has some.
     blocks: Vec<Byte>,
 }
 
