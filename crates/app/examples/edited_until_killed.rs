@@ -50,7 +50,7 @@ fn main() {
     let palette = Palette::new(ThemeVariant::Night, Depth::True);
     let folder = Path::new(file).parent().unwrap_or(Path::new("/"));
     let mut app = App::new(Workspace::new(Project::in_folder(folder)), palette, Size::REFERENCE);
-    app.context.workspace.keep_safe(Path::new(state)).expect("the state folder can be made");
+    app.context.workspace.keep_safe(Path::new(state));
     app.context.workspace.open(Path::new(file));
     app.pump();
     let mut out = std::io::stdout();

@@ -312,14 +312,10 @@ fn edit(edit: &Edit) -> Result<u8> {
     show(&mut app)
 }
 
-/// Notes edits in journals; where they cannot be kept that is told, and work goes on.
+/// Notes edits in journals.
 fn keep_safe(app: &mut App) {
     if let Some(folder) = state::folder() {
-        let folder = folder.join("journals");
-        if let Err(error) = app.context.workspace.keep_safe(&folder) {
-            let said = format!("edits are not noted, a crash would lose them: {}: {error}", folder.display());
-            app.context.say(said);
-        }
+        app.context.workspace.keep_safe(&folder.join("journals"));
     }
 }
 

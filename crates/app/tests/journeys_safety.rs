@@ -51,6 +51,35 @@ fn a_signal_keeps_what_was_edited_and_a_changed_file_is_told() {
 }
 
 #[test]
+fn two_programs_notice_each_other_by_whatever_link_a_file_is_opened() {
+    let terminal = Terminal::with(&[("log.txt", "ebb\n")]);
+    std::os::unix::fs::symlink("log.txt", terminal.path("link.txt")).unwrap();
+    terminal.start("link.txt").type_text("low ").shows("low ebb");
+    terminal.again().start("log.txt").shows("another Snarvel (process");
+    terminal.signal("KILL").ended_somehow();
+    terminal.again().start("log.txt").shows("+ low ebb");
+}
+
+#[test]
+fn that_edits_are_not_kept_is_said_until_they_are() {
+    let terminal = Terminal::with(&[("log.txt", "ebb\n")]);
+    // A file where the folder of journals is to be.
+    let folder = terminal.own("state/snarvel/journals");
+    std::fs::create_dir_all(folder.parent().unwrap()).unwrap();
+    std::fs::write(&folder, "").unwrap();
+    terminal
+        .start("log.txt")
+        .shows("▲ edits are not kept: no folder for journals, file exists")
+        .type_text("low ")
+        .shows("low ebb");
+    terminal.keys(&["Down"]).shows("▲ edits are not kept");
+    std::fs::remove_file(&folder).unwrap();
+    terminal.until("kept again", |screen| screen.contains("low ebb") && !screen.contains("not kept"));
+    terminal.signal("KILL").ended_somehow();
+    terminal.again().start("log.txt").shows("+ low ebb").type_text("t").shows("low ebb");
+}
+
+#[test]
 fn a_text_without_a_name_comes_back() {
     let terminal = Terminal::with(&[("a.txt", "a\n")]);
     terminal.start("a.txt").keys(&["C-n"]).shows("new text").type_text("thick fog").shows("thick fog");
@@ -167,6 +196,8 @@ fn a_full_disk_keeps_the_old_bytes_and_says_so() {
     terminal.start_command(&format!("ulimit -f 1; trap '' XFSZ; {} log.txt", support::snarvel()));
     terminal.shows("WRITE").paste(&"fog ".repeat(2_000)).shows("fog fog").keys(&["C-s"]);
     terminal.shows("cannot be written").shows("the file is as it was");
+    // Nor is there room for the journal.
+    terminal.shows("▲ not kept");
     assert_eq!(terminal.file("log.txt"), "ebb\n");
 }
 

@@ -91,7 +91,7 @@ fn whenever_it_is_killed_what_was_edited_comes_back() {
             texts.push(text(&along));
         }
         let mut after = app(folder.path());
-        after.context.workspace.keep_safe(state.path()).unwrap();
+        after.context.workspace.keep_safe(state.path());
         after.context.workspace.open(&file);
         after.pump();
         // What was left is found by whoever writes the journals.

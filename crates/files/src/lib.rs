@@ -6,6 +6,7 @@ mod attributes;
 pub mod folder;
 pub mod journal;
 pub mod layout;
+mod links;
 pub mod load;
 pub mod loading;
 pub mod outside;

@@ -3,13 +3,14 @@
 
 use crate::FileError;
 use crate::layout::{FileLayout, layout_of};
+use crate::links::other_name;
 use crate::load::{Encoding, Go, Loaded, in_pieces, load_by};
 use crate::reading;
 use crate::stamp::Stamp;
 use snarvel_core::text::Text;
 use snarvel_task::{Context, Report, Task, waits};
 use std::io::Read;
-use std::path::Path;
+use std::path::{Path, PathBuf};
 use std::time::Instant;
 
 /// Of files from this size on, in bytes, the start is shown while the rest comes.
@@ -53,15 +54,21 @@ pub enum LoadStep {
     More(Text),
     /// All of it.
     All(Box<Opened>),
+    /// It is another name of this file, which was named among the others: nothing of it is read.
+    Same(PathBuf),
     /// It cannot be read.
     Failed(FileError),
 }
 
-/// Begins to load the file at `path`. Of a large file its size and its start are reported first, then the text so far now and
-/// again, at last all of it or why it cannot be read.
-pub fn load_in_background(path: &Path, sink: impl Fn(Report<LoadStep>) + Send + 'static) -> Task {
+/// Begins to load the file at `path`, unless that is another name of one of `others`. Of a large file its size and its start are
+/// reported first, then the text so far now and again, at last all of it or why it cannot be read.
+pub fn load_in_background(path: &Path, others: Vec<PathBuf>, sink: impl Fn(Report<LoadStep>) + Send + 'static) -> Task {
     let path = path.to_owned();
     snarvel_task::spawn(sink, move |context| {
+        if let Some(other) = other_name(&path, &others) {
+            context.send(LoadStep::Same(other.clone()));
+            return;
+        }
         if let Some((start, size)) = start_of(&path) {
             context.send(LoadStep::Size(size));
             context.send(LoadStep::More(start));
@@ -104,7 +111,7 @@ mod tests {
 
     fn steps(path: &Path) -> Vec<LoadStep> {
         let (sender, told) = channel();
-        let _task = load_in_background(path, move |report| drop(sender.send(report)));
+        let _task = load_in_background(path, Vec::new(), move |report| drop(sender.send(report)));
         let step = |report| if let Report::News(step) = report { Some(step) } else { None };
         told.iter().map_while(step).collect()
     }

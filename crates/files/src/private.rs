@@ -10,7 +10,7 @@ use tempfile::NamedTempFile;
 /// # Errors
 /// What the system says; the file then holds what it held.
 pub fn write(path: &Path, bytes: &[u8]) -> Result<()> {
-    let path = &crate::save::link_target(path);
+    let path = &crate::links::link_target(path);
     let folder = path.parent().unwrap_or(Path::new("."));
     std::fs::create_dir_all(folder)?;
     // Such a file is made with the mode 0600.

@@ -8,6 +8,7 @@
 use crate::FileError;
 use crate::attributes;
 use crate::journal::copies::{self, FileCopy};
+use crate::links::{folder_of, link_target};
 use crate::reading;
 use crate::stamp::{Stamp, unforeseen_number};
 use std::fmt;
@@ -223,26 +224,6 @@ pub fn save_by(layer: &dyn FileLayer, path: &Path, bytes: &[u8], rights: Rights)
         }
         Err(error) => Err(failed(error)),
     }
-}
-
-/// Links that are followed one after the other: as many as Linux follows.
-const MOST_LINKS: u32 = 40;
-
-/// Where the bytes go: a link's target, also one that does not exist yet.
-pub(crate) fn link_target(path: &Path) -> PathBuf {
-    if let Ok(real) = fs::canonicalize(path) {
-        return real;
-    }
-    let mut target = path.to_owned();
-    for _ in 0..MOST_LINKS {
-        let Ok(to) = fs::read_link(&target) else { break };
-        target = folder_of(&target).join(to);
-    }
-    target
-}
-
-fn folder_of(path: &Path) -> &Path {
-    path.parent().filter(|folder| !folder.as_os_str().is_empty()).unwrap_or(Path::new("."))
 }
 
 const CHANGED_MEANWHILE: &str = "another program has changed it just now";

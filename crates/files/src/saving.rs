@@ -2,7 +2,7 @@
 
 use crate::FileError;
 use crate::layout::{FileLayout, layout_of};
-use crate::load::{self, Encoding, load};
+use crate::load::{self, Encoding, Loaded, load};
 use crate::save::{FileLayer, Layer, Rights, Written, save_by};
 use crate::stamp::Stamp;
 use snarvel_core::text::Text;
@@ -54,7 +54,7 @@ pub enum Saved {
     /// It is written.
     Written(Box<SaveDone>),
     /// Nothing is written: something else is there, which this is, in a file that looks like this.
-    Other(Text, Stamp),
+    Other(Box<Loaded>, Stamp),
     /// Nothing is written.
     Failed(FileError),
 }
@@ -64,7 +64,7 @@ impl SaveRequest {
     #[must_use]
     pub fn carry_out(&self, layer: &dyn FileLayer) -> Saved {
         match self.other() {
-            Some((other, stamp)) => Saved::Other(other, stamp),
+            Some((other, stamp)) => Saved::Other(Box::new(other), stamp),
             None => match self.write(layer) {
                 Ok(done) => Saved::Written(Box::new(done)),
                 Err(error) => Saved::Failed(error),
@@ -87,7 +87,7 @@ impl SaveRequest {
     }
 
     /// What is there that is not to be written over. A file that cannot be read is left to the save, which says why.
-    fn other(&self) -> Option<(Text, Stamp)> {
+    fn other(&self) -> Option<(Loaded, Stamp)> {
         let now = Stamp::of(&self.path)?;
         let known = match &self.over {
             Overwrite::Anything => return None,
@@ -95,8 +95,8 @@ impl SaveRequest {
             Overwrite::Known(_, text) => Some(text),
             Overwrite::Nothing => None,
         };
-        let there = load(&self.path).ok().flatten()?.text;
-        (known.is_none_or(|known| there != *known && there != self.text)).then_some((there, now))
+        let there = load(&self.path).ok().flatten()?;
+        (known.is_none_or(|known| there.text != *known && there.text != self.text)).then_some((there, now))
     }
 }
 
@@ -129,9 +129,9 @@ mod tests {
                 assert_eq!((std::fs::read(&path).unwrap(), Stamp::of(&path)), (b"ours\n".to_vec(), done.stamp));
                 true
             }
-            Saved::Other(text, stamp) => {
+            Saved::Other(there, stamp) => {
                 assert_eq!(Some(stamp), Stamp::of(&path));
-                assert_eq!(text, Text::from(std::fs::read_to_string(&path).unwrap().as_str()));
+                assert_eq!(there.text, Text::from(std::fs::read_to_string(&path).unwrap().as_str()));
                 false
             }
             failed @ Saved::Failed(_) => panic!("{failed:?}"),

@@ -11,6 +11,9 @@ pub const OPEN: Duration = Duration::from_millis(90);
 /// A key waits so long for the file that it saves.
 pub const SAVE: Duration = Duration::from_millis(30);
 
+/// A key waits so long for two forms of a text to be compared.
+pub const COMPARED: Duration = Duration::from_millis(30);
+
 /// A key waits so long for hits in a text.
 pub const SEARCH: Duration = Duration::from_millis(8);
 
@@ -37,6 +40,9 @@ pub const JOURNAL: Duration = Duration::from_millis(10);
 
 /// What a journal holds is on the disk after so long.
 pub const JOURNAL_TO_DISK: Duration = Duration::from_millis(800);
+
+/// A journal that cannot be written is tried again after so long.
+pub const JOURNAL_AGAIN: Duration = Duration::from_secs(3);
 
 /// A large file that is being read shows more of itself so often.
 pub const LOADING_STEP: Duration = Duration::from_millis(100);

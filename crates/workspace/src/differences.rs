@@ -1,10 +1,12 @@
 //! Differences between two texts: as rows to look at, and as the change that makes one of the other.
 
-use similar::{ChangeTag, DiffTag, TextDiff};
+use similar::{Algorithm, ChangeTag, DiffTag, TextDiff, capture_diff_slices_deadline};
 use snarvel_core::changes::{Change, ChangeBuilder};
 use snarvel_core::text::Text;
-use snarvel_core::units::{Byte, Line, Span};
+use snarvel_core::units::{Byte, Span};
 use snarvel_task::waits;
+use std::hash::{BuildHasher, Hasher, RandomState};
+use std::time::Instant;
 
 /// A row of what differs.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -27,7 +29,7 @@ const LARGEST: usize = 8 << 20;
 
 /// What differs from `first` to `second`, the same lines around it, and how many rows are of one of them only.
 pub fn rows(first: &Text, second: &Text) -> Vec<Row> {
-    let [one, other] = [first, second].map(|text| part_to_compare(text, first, second));
+    let [one, other] = parts_to_compare(first, second);
     let diff = TextDiff::configure().timeout(waits::COMPARISON).diff_lines(one.as_str(), other.as_str());
     let mut rows = Vec::new();
     let mut last_end = 0;
@@ -51,47 +53,53 @@ pub fn rows(first: &Text, second: &Text) -> Vec<Row> {
     rows
 }
 
-/// What of `text` is compared: all of it, or, where the texts are large, the lines around what differs.
-fn part_to_compare(text: &Text, first: &Text, second: &Text) -> String {
+/// What of two texts is compared: all of it, or, where they are large, the lines around what differs.
+fn parts_to_compare(first: &Text, second: &Text) -> [String; 2] {
     if first.len().max(second.len()) <= LARGEST {
-        return text.to_string();
+        return [first.to_string(), second.to_string()];
     }
     let [start, end] = alike(first, second);
-    let from = text.line_start(text.line_of(Byte(start)));
-    let to = text.line_span(text.line_of(Byte((text.len() - end).max(start)))).end;
-    let whole = Span::new(from, to.min(from + LARGEST));
-    text.slice(Span::new(whole.start, text.snap_back(whole.end))).into_owned()
+    [first, second].map(|text| {
+        let from = text.line_start(text.line_of(Byte(start)));
+        let to = text.line_span(text.line_of(Byte((text.len() - end).max(start)))).end;
+        let whole = Span::new(from, to.min(from + LARGEST));
+        text.slice(Span::new(whole.start, text.snap_back(whole.end))).into_owned()
+    })
 }
 
-/// How many bytes at the start, and at the end, are the same in both.
+/// How many bytes at the start, and at the end, are the same in both: whole characters. Time linear in the bytes, at the speed of
+/// memory.
 fn alike(first: &Text, second: &Text) -> [usize; 2] {
     let most = first.len().min(second.len());
     let mut start = 0;
-    'chunks: for chunk in first.chunks_from(Byte(0)) {
-        let (bytes, mut done) = (chunk.text.as_bytes(), 0);
-        while done < bytes.len() && start < most {
-            let other = second.chunk_at(Byte(start));
-            let there = &other.text.as_bytes()[start - other.start.0..];
-            let len = there.len().min(bytes.len() - done);
-            let same =
-                bytes[done..done + len].iter().zip(&there[..len]).take_while(|(one, other)| one == other).count();
-            start += same;
-            done += same;
-            if same < len {
-                break 'chunks;
-            }
+    while start < most {
+        let [one, other] = [first, second].map(|text| {
+            let chunk = text.chunk_at(Byte(start));
+            &chunk.text.as_bytes()[start - chunk.start.0..]
+        });
+        let len = one.len().min(other.len());
+        let same = same_at_start(&one[..len], &other[..len]);
+        start += same;
+        if same < len {
+            break;
         }
+    }
+    while !first.is_char_edge(Byte(start)) || !second.is_char_edge(Byte(start)) {
+        start -= 1;
     }
     let mut end = 0;
     while end < most - start {
-        let [one, other] = [first, second].map(|text| text.byte(Byte(text.len() - end - 1)));
-        if one != other {
+        let [one, other] = [first, second].map(|text| {
+            let until = text.len() - end;
+            let chunk = text.chunk_at(Byte(until - 1));
+            &chunk.text.as_bytes()[..until - chunk.start.0]
+        });
+        let len = one.len().min(other.len()).min(most - start - end);
+        let same = same_at_end(&one[one.len() - len..], &other[other.len() - len..]);
+        end += same;
+        if same < len {
             break;
         }
-        end += 1;
-    }
-    while !first.is_char_edge(Byte(start)) {
-        start -= 1;
     }
     while end > 0 && !(first.is_char_edge(Byte(first.len() - end)) && second.is_char_edge(Byte(second.len() - end))) {
         end -= 1;
@@ -99,44 +107,87 @@ fn alike(first: &Text, second: &Text) -> [usize; 2] {
     [start, end]
 }
 
-/// The change that makes `second` of `first`: line by line, so that cursors stay with their lines.
+/// So many bytes are compared in one step.
+const BLOCK: usize = 64;
+
+/// How many bytes at the start of two stretches of one length are the same.
+fn same_at_start(one: &[u8], other: &[u8]) -> usize {
+    let blocks = one.chunks_exact(BLOCK).zip(other.chunks_exact(BLOCK));
+    let whole = BLOCK * blocks.take_while(|(one, other)| one == other).count();
+    whole + one[whole..].iter().zip(&other[whole..]).take_while(|(one, other)| one == other).count()
+}
+
+/// How many bytes at the end of two stretches of one length are the same.
+fn same_at_end(one: &[u8], other: &[u8]) -> usize {
+    let blocks = one.rchunks_exact(BLOCK).zip(other.rchunks_exact(BLOCK));
+    let whole = BLOCK * blocks.take_while(|(one, other)| one == other).count();
+    let left = one.len() - whole;
+    whole + one[..left].iter().rev().zip(other[..left].iter().rev()).take_while(|(one, other)| one == other).count()
+}
+
+/// The change that makes `second` of `first`: line by line, so that cursors stay with their lines. Time linear in the bytes, and
+/// [`waits::COMPARISON`] at most for finding out which lines answer each other.
 pub fn change(first: &Text, second: &Text) -> Change {
     let mut builder = ChangeBuilder::new(first);
     let [start, end] = alike(first, second);
-    let gone = Span::new(Byte(start), Byte(first.len() - end));
-    let come = Span::new(Byte(start), Byte(second.len() - end));
-    if gone.len().max(come.len()) > LARGEST {
-        builder.replace(gone, &second.slice(come));
-        return builder.finish();
-    }
-    let from = first.line_start(first.line_of(gone.start));
-    let [one, other] = [(first, gone.end), (second, come.end)].map(|(text, end)| {
-        let to = text.line_span(text.line_of(end)).end;
-        text.slice(Span::new(from, to)).into_owned()
+    let from = first.line_start(first.line_of(Byte(start)));
+    let hashes = RandomState::new();
+    let [one, other] = [first, second].map(|text| {
+        let to = text.line_span(text.line_of(Byte(text.len() - end))).end;
+        Lines::of(text, Span::new(from, to), &hashes)
     });
-    let diff = TextDiff::configure().timeout(waits::COMPARISON).diff_lines(one.as_str(), other.as_str());
-    let old = |line: usize| from + line_start(&one, diff.old_slices(), line);
+    let until = Instant::now() + waits::COMPARISON;
+    let ops = capture_diff_slices_deadline(Algorithm::Myers, &one.hashes, &other.hashes, Some(until));
     // Between two stretches that are the same, what goes and what comes is one edit, in whatever order it is told.
     let (mut old_at, mut new_at) = (0, 0);
-    let all = diff.ops().iter().filter(|op| op.tag() == DiffTag::Equal).map(|op| (op.old_range(), op.new_range()));
-    let (old_len, new_len) = (diff.old_slices().len(), diff.new_slices().len());
+    let all = ops.iter().filter(|op| op.tag() == DiffTag::Equal).map(|op| (op.old_range(), op.new_range()));
+    let (old_len, new_len) = (one.hashes.len(), other.hashes.len());
     for (same, same_new) in all.chain([(old_len..old_len, new_len..new_len)]) {
-        let with: String = diff.new_slices()[new_at..same_new.start].concat();
-        builder.replace(Span::new(old(old_at), old(same.start)), &with);
+        let gone = Span::new(one.starts[old_at], one.starts[same.start]);
+        let come = Span::new(other.starts[new_at], other.starts[same_new.start]);
+        builder.replace(gone, &second.slice(come));
         (old_at, new_at) = (same.end, same_new.end);
     }
     builder.finish()
 }
 
-/// Where the line of that number begins among `lines`, which are stretches of `whole`.
-fn line_start(whole: &str, lines: &[&str], line: usize) -> usize {
-    lines.get(line).map_or(whole.len(), |slice| slice.as_ptr() as usize - whole.as_ptr() as usize)
+/// Lines of a text, each with its end.
+struct Lines {
+    /// A number for what each holds: others cannot foresee which lines have the same.
+    hashes: Vec<u64>,
+    /// Where each begins, and where the last one ends.
+    starts: Vec<Byte>,
 }
 
-/// The first line on which `second` differs from `first`, in `second`.
-pub fn first_line(first: &Text, second: &Text) -> Line {
-    let [start, _] = alike(first, second);
-    second.line_of(Byte(start.min(second.len())))
+impl Lines {
+    fn of(text: &Text, span: Span, hashes: &RandomState) -> Lines {
+        let mut lines = Lines { hashes: Vec::new(), starts: vec![span.start] };
+        let mut hasher = hashes.build_hasher();
+        let mut at = span.start;
+        for chunk in text.chunks_from(span.start) {
+            let end = (chunk.start + chunk.text.len()).min(span.end);
+            let Some(mut left) = chunk.text.as_bytes().get(at - chunk.start..end - chunk.start) else { break };
+            while !left.is_empty() {
+                let len = left.iter().position(|byte| *byte == b'\n').map_or(left.len(), |end| end + 1);
+                let (piece, rest) = left.split_at(len);
+                hasher.write(piece);
+                (at, left) = (at + len, rest);
+                if piece.ends_with(b"\n") {
+                    let done = std::mem::replace(&mut hasher, hashes.build_hasher());
+                    lines.hashes.push(done.finish());
+                    lines.starts.push(at);
+                }
+            }
+            if at >= span.end {
+                break;
+            }
+        }
+        if lines.starts.last() != Some(&at) {
+            lines.hashes.push(hasher.finish());
+            lines.starts.push(at);
+        }
+        lines
+    }
 }
 
 #[cfg(test)]
@@ -155,7 +206,21 @@ mod tests {
         expected.extend(["7", "8"].map(|line| Row::Same(line.to_owned())));
         assert_eq!(rows(&first, &second), expected);
         assert_eq!(rows(&first, &first), []);
-        assert_eq!(first_line(&first, &second), Line(5));
+    }
+
+    #[test]
+    fn what_is_alike_ends_at_whole_characters_and_is_found_across_pieces() {
+        let long = "the tide stands at é in the sound\n".repeat(400);
+        for at in [0, 1, 63, 64, 65, 1_000, 5_000, long.len() - 1] {
+            let at = (0..=at).rev().find(|at| long.is_char_boundary(*at)).unwrap();
+            let (first, second) =
+                (Text::from(long.as_str()), Text::from((long[..at].to_owned() + "è" + &long[at..]).as_str()));
+            assert_eq!(alike(&first, &second), [at, long.len() - at], "{at}");
+            assert_eq!(alike(&second, &first), [at, long.len() - at], "{at}");
+        }
+        // é and è begin with the same byte.
+        assert_eq!(alike(&Text::from("aé"), &Text::from("aè")), [1, 0]);
+        assert_eq!(alike(&Text::from("aaa"), &Text::from("aa")), [2, 0]);
     }
 
     proptest! {

@@ -1,5 +1,6 @@
 //! Events: everything that happens off the way of a key arrives as one, in order, at one dispatcher.
 
+use crate::compared::Compared;
 use crate::finding::Found;
 use crate::ids::{BufferId, TaskId};
 use crate::kept::Marked;
@@ -31,6 +32,8 @@ pub enum Payload {
     Bookmarks(Vec<Marked>),
     /// Journals that were there already for a file.
     Journals(JournalNews),
+    /// Two forms of a text were compared.
+    Compared(Box<Compared>),
     /// Hits were found in a text.
     Found(Found),
     /// Hits were found in files of the project.

@@ -2,9 +2,8 @@
 
 use crate::arrival::Arrival;
 use crate::ask::{Ask, AskAbout, Comparison, PendingExit};
-use crate::buffer::saved::DiskStatus;
 use crate::buffer::{Buffer, Completeness, Origin};
-use crate::differences;
+use crate::compared::{Other, Purpose};
 use crate::editing;
 use crate::event::{Payload, Source};
 use crate::ids::BufferId;
@@ -21,9 +20,8 @@ use snarvel_files::load::{Encoding, Loaded};
 use snarvel_files::loading::{LoadStep, Opened, load_in_background};
 use snarvel_files::save::{Layer, Rights, Written};
 use snarvel_files::saving::{Overwrite, SaveDone, SaveRequest, Saved, save_in_background};
-use snarvel_files::stamp::Stamp;
 use snarvel_task::waits;
-use std::path::Path;
+use std::path::{Path, PathBuf};
 use std::time::Instant;
 
 /// What is said of a save until it is done.
@@ -50,20 +48,23 @@ impl Workspace {
             return id;
         }
         let came_from = self.active().id;
-        let (mut buffer, load) = self.begin_load(&path, About::new("opening a file").awaited(waits::OPEN));
+        let others = self.buffers.iter().filter_map(|buffer| buffer.path().map(Path::to_owned)).collect();
+        let (mut buffer, load) = self.begin_load(&path, others, About::new("opening a file").awaited(waits::OPEN));
         buffer.saved.read_only = true;
         let id = self.show_buffer(buffer);
         self.files.loads.push(Load { buffer: id, task: load, size: 0, began: Instant::now(), came_from });
         id
     }
 
-    /// A buffer for the file at `path`, of which nothing was read yet, and the task that reads it.
-    pub fn begin_load(&mut self, path: &Path, about: About) -> (Buffer, TaskHandle) {
+    /// A buffer for the file at `path`, of which nothing was read yet, and the task that reads it, unless it is another name of one
+    /// of `others`.
+    pub fn begin_load(&mut self, path: &Path, others: Vec<PathBuf>, about: About) -> (Buffer, TaskHandle) {
         let empty = Loaded { text: Text::default(), encoding: Encoding::default(), read_only: true };
         let mut buffer = Buffer::new(empty, Origin::File(path.to_owned()), self.project.defaults, None);
         buffer.extend_loaded(Text::default(), Completeness::Partial);
         let path = path.to_owned();
-        let load = self.tasks.start(about.of(buffer.id), Payload::Loading, |sink| load_in_background(&path, sink));
+        let load =
+            self.tasks.start(about.of(buffer.id), Payload::Loading, |sink| load_in_background(&path, others, sink));
         (buffer, load)
     }
 
@@ -106,6 +107,10 @@ impl Workspace {
                 }
                 self.all_is_there(id);
             }
+            LoadStep::Same(path) => {
+                at.into_iter().for_each(|at| drop(self.files.loads.remove(at)));
+                self.show_by_other_name(id, &path);
+            }
             LoadStep::Failed(error) => {
                 // A part of a file is nothing to save over it.
                 let came_from = at.map(|at| self.files.loads.remove(at).came_from);
@@ -114,6 +119,19 @@ impl Workspace {
                 self.say(error.to_string());
             }
         }
+    }
+
+    /// The file of a buffer is open by another name already: that one is shown in its place.
+    fn show_by_other_name(&mut self, id: BufferId, path: &Path) {
+        let Some(other) = self.buffers.iter().find(|buffer| buffer.is_of(path)).map(|buffer| buffer.id) else { return };
+        let name = self.buffer(id).map(Buffer::name).unwrap_or_default();
+        let goes = self.views.iter_mut().find_map(|view| view.go_when_loaded.take_if(|_| view.buffer == id));
+        self.drop_buffer(id);
+        self.show(other);
+        let (buffer, view) = self.active_pair_mut();
+        goes.into_iter().for_each(|arrival| view.go(buffer, arrival));
+        let other = buffer.name();
+        self.say(format!("{name} is another name of {other}, which is open"));
     }
 
     /// All of a file is there: now it can be edited.
@@ -275,7 +293,8 @@ impl Workspace {
             Saved::Written(done) => self.finish_save(id, &save, *done),
             Saved::Other(other, stamp) => {
                 self.abandon_save(id);
-                self.ask_about_other(id, &save.request.path, (other, stamp), save.then);
+                let path = save.request.path;
+                self.compare(id, Other::InTheWay { path, there: other, stamp, then: save.then }, Purpose::Decide);
             }
             Saved::Failed(FileError::ReadOnly(_)) => {
                 self.abandon_save(id);
@@ -339,11 +358,6 @@ impl Workspace {
         if self.files.batch > 1 {
             self.say(format!("{} {UNDER_WAY}", counted(self.files.batch, "file")));
         }
-    }
-
-    /// Whether a save of `text` from `id` is under way.
-    pub(crate) fn is_saving(&self, id: BufferId, text: &Text) -> bool {
-        self.files.saves.iter().any(|save| save.buffer == id && save.request.text == *text)
     }
 
     /// From now on files are written by `layer`.
@@ -451,21 +465,6 @@ impl Workspace {
             let source = std::io::Error::other("reading it broke off");
             self.take_load(id, LoadStep::Failed(FileError::Read { path, source }));
         }
-    }
-
-    /// Asks what is to become of a text that was to be written to `path`, where another file is.
-    fn ask_about_other(&mut self, id: BufferId, path: &Path, (other, stamp): (Text, Stamp), then: Option<PendingExit>) {
-        let Some(buffer) = self.buffer_mut(id) else { return };
-        let rows = differences::rows(buffer.text(), &other);
-        let (about, title) = if buffer.is_of(path) {
-            buffer.saved.status = Some(DiskStatus::Changed(other, stamp));
-            let said = "was changed by another program since it was opened: − is yours, + what the file holds";
-            (AskAbout::Outside(id), format!("{} {said}", buffer.name()))
-        } else {
-            let title = format!("{} is there already: − is yours, + what it holds", path.display());
-            (AskAbout::Over(id, path.to_owned()), title)
-        };
-        self.ask(Ask::Compare(Comparison { about, then, title, rows }));
     }
 
     /// Asks whether a file is to be written that its rights protect.

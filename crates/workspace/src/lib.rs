@@ -13,6 +13,8 @@ pub mod arrival;
 pub mod ask;
 pub mod buffer;
 pub mod command;
+pub mod compared;
+mod comparing;
 pub mod differences;
 pub mod editing;
 pub mod event;

@@ -374,6 +374,7 @@ impl Workspace {
             (Payload::Saved(saved), Some(id)) => self.take_saved(id, saved),
             (Payload::Disk(news), _) => self.take_disk_news(news),
             (Payload::Bookmarks(all), _) => self.take_bookmarks(all),
+            (Payload::Compared(compared), Some(id)) => self.take_compared(id, *compared),
             (Payload::Journals(news), _) => self.take_journals(news),
             (Payload::Replaced(outcome), _) => self.take_replaced(outcome),
             (Payload::Operated(result), _) => self.take_operated(result),

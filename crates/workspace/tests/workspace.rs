@@ -35,6 +35,13 @@ fn with_texts(folder: &Path, texts: &[&str]) -> (Workspace, Vec<BufferId>) {
     (workspace, ids)
 }
 
+/// Takes in what is under way until all of that has come.
+fn wait(workspace: &mut Workspace) {
+    while let Some(event) = workspace.tasks.receive_awaited() {
+        workspace.take(event);
+    }
+}
+
 fn sound() -> &'static Path {
     Path::new("/sound")
 }
@@ -234,7 +241,7 @@ fn the_journals_of_a_transaction_agree_after_a_kill() {
     names.iter().for_each(|name| std::fs::write(folder.path().join(name), "ebb\n").unwrap());
     let opened = |state: &Path| {
         let mut workspace = Workspace::new(Project::in_folder(folder.path()));
-        workspace.keep_safe(state).unwrap();
+        workspace.keep_safe(state);
         let ids: Vec<BufferId> = names.iter().map(|name| workspace.open(Path::new(name))).collect();
         let wait = Duration::from_secs(20);
         while ids.iter().any(|id| workspace.buffer(*id).unwrap().is_partial()) {
@@ -242,7 +249,7 @@ fn the_journals_of_a_transaction_agree_after_a_kill() {
             workspace.take(event);
         }
         assert!(workspace.journals().unwrap().settle(wait));
-        while let Some(event) = workspace.tasks.poll() {
+        while let Some(event) = workspace.tasks.poll().or_else(|| workspace.tasks.receive_awaited()) {
             workspace.take(event);
         }
         (workspace, ids)
@@ -390,4 +397,36 @@ proptest! {
         let each_once: Vec<u64> = (first + 1..=workspace.active().revision()).collect();
         prop_assert_eq!(follower.seen, each_once);
     }
+}
+
+#[test]
+fn two_names_of_one_file_are_one_text() {
+    let folder = tempfile::tempdir().unwrap();
+    let path = |name: &str| folder.path().join(name);
+    std::fs::write(path("tides.txt"), "ebb\nflow\nslack\n").unwrap();
+    std::os::unix::fs::symlink("tides.txt", path("soft.txt")).unwrap();
+    std::fs::hard_link(path("tides.txt"), path("hard.txt")).unwrap();
+    std::fs::create_dir(path("in")).unwrap();
+    let mut workspace = Workspace::new(Project::in_folder(folder.path()));
+    let first = workspace.open(Path::new("tides.txt"));
+    wait(&mut workspace);
+    for name in ["soft.txt", "hard.txt", "in/../tides.txt"] {
+        workspace.open(Path::new(name));
+        workspace.go_to_place(Place::At(LineColumn { line: 2, column: 2 }));
+        wait(&mut workspace);
+        let of_files = workspace.buffers().iter().filter(|buffer| buffer.path().is_some()).count();
+        assert_eq!((of_files, workspace.active().id), (1, first), "{name}");
+        assert_eq!(workspace.active_pair_mut().1.cursors().primary().head, Byte(5), "{name}");
+        assert!(workspace.told.message.as_ref().unwrap().contains("another name of tides.txt"), "{name}");
+        let (buffer, view) = workspace.active_pair_mut();
+        view.set_cursors(buffer, CursorSet::caret(Byte(0)));
+    }
+    // Both at once, before anything is read.
+    let mut workspace = Workspace::new(Project::in_folder(folder.path()));
+    for name in ["hard.txt", "soft.txt"] {
+        workspace.open(Path::new(name));
+    }
+    wait(&mut workspace);
+    assert_eq!(workspace.buffers().iter().filter(|buffer| buffer.path().is_some()).count(), 1);
+    assert_eq!(workspace.active().text().to_string(), "ebb\nflow\nslack\n");
 }

@@ -1,7 +1,7 @@
 //! Copies of files that are being written in place: journals that hold nothing but the file as it was. They are there before the
 //! first byte of the file is written, and are found and offered like other work where a kill left them.
 
-use super::base::prefix_of;
+use super::base::{prefix_of, process_name};
 use super::record::{self, Header};
 use crate::load::decode;
 use crate::stamp::unforeseen_number;
@@ -36,7 +36,7 @@ impl FileCopy {
 pub fn keep(folder: &Path, path: &Path, bytes: &[u8]) -> io::Result<FileCopy> {
     fs::DirBuilder::new().recursive(true).mode(0o700).create(folder)?;
     let number = unforeseen_number();
-    let name = format!("{}{}{COPY}{number:016x}.journal", prefix_of(path), std::process::id());
+    let name = format!("{}{}{COPY}{number:016x}.journal", prefix_of(path), process_name());
     let copy = folder.join(name);
     let mut file = File::options().write(true).create_new(true).mode(0o600).open(&copy)?;
     // Where a file system knows no locks, a live program cannot be told from a dead one.

@@ -24,15 +24,6 @@ pub struct ExistingJournals {
     pub other: Option<u32>,
 }
 
-/// What was there when a journal began.
-#[derive(Debug)]
-pub struct JournalNews {
-    /// The number of the journal.
-    pub journal: u64,
-    /// What was there.
-    pub existing: ExistingJournals,
-}
-
 /// What is in `folder` of the journals whose names begin with `prefix`. Those that are of no use any more are removed.
 pub(super) fn look(folder: &Path, prefix: &str) -> ExistingJournals {
     let mut found = ExistingJournals::default();

@@ -8,18 +8,19 @@
 mod base;
 pub mod copies;
 mod existing;
+mod news;
+mod open_journal;
 mod orphaned;
 mod record;
 mod writer;
 
 pub use base::Base;
-use base::prefix_of;
-pub use existing::{ExistingJournals, JournalNews};
+pub use existing::ExistingJournals;
+pub use news::{JournalEvent, JournalNews};
 pub use orphaned::{OrphanedJournal, Recovered};
 use snarvel_core::changes::Change;
 use snarvel_core::text::Text;
 use snarvel_task::Report;
-use std::fs;
 use std::path::PathBuf;
 use std::sync::Arc;
 use std::sync::atomic::{AtomicU64, Ordering};
@@ -46,36 +47,27 @@ pub struct Journal {
 const LARGEST_JOURNAL: usize = 16 << 20;
 
 impl Journals {
-    /// In `folder`, which is made where it is missing; starts the worker that writes. `sink` is told what was there when a journal began.
-    ///
-    /// # Errors
-    /// What the system says.
-    pub fn in_folder(
-        folder: PathBuf,
-        sink: impl Fn(Report<JournalNews>) + Send + 'static,
-    ) -> std::io::Result<Journals> {
-        use std::os::unix::fs::DirBuilderExt;
-        fs::DirBuilder::new().recursive(true).mode(0o700).create(&folder)?;
-        Ok(Journals { folder, orders: JournalWriter::start(sink) })
+    /// In `folder`, which is made where it is missing; starts the worker that writes. `sink` is told what was there when a journal
+    /// began, and when one cannot be written.
+    pub fn in_folder(folder: PathBuf, sink: impl Fn(Report<JournalNews>) + Send + 'static) -> Journals {
+        Journals { folder, orders: JournalWriter::start(sink) }
     }
 
-    /// Begins the journal of a text. What is there already for its file is reported to the sink, by the number that the journal
-    /// has.
+    /// Begins the journal of a text, which is `now` where that is not what its file holds. What is there already for its file is
+    /// reported to the sink, by the number that the journal has.
     #[must_use]
-    pub fn begin(&self, base: &Base) -> Journal {
+    pub fn begin(&self, base: &Base, now: Option<&Text>) -> Journal {
         static NEXT: AtomicU64 = AtomicU64::new(0);
         let id = NEXT.fetch_add(1, Ordering::Relaxed);
-        let prefix = base.file.as_ref().map_or_else(|| UNNAMED.to_owned(), |(path, _)| prefix_of(path));
-        let path = self.folder.join(format!("{prefix}{}-{id}.journal", std::process::id()));
-        let look = base.file.is_some().then_some(prefix);
-        self.orders.send(JournalOrder::Begin { id, path, base: base.clone(), look });
+        let (folder, base, now) = (self.folder.clone(), base.clone(), now.cloned());
+        self.orders.send(JournalOrder::Begin { id, folder, base, now });
         Journal { id, orders: self.orders.clone(), written: 0 }
     }
 
     /// Texts without a file that were left behind. Waits for the disk: to be asked at the start.
     #[must_use]
     pub fn unnamed(&self) -> Vec<OrphanedJournal> {
-        existing::look(&self.folder, UNNAMED).left
+        existing::look(&self.folder, base::UNNAMED).left
     }
 
     /// Notes a step that changed several texts: after a kill all of it is there or nothing of it. Texts without a journal are left
@@ -106,9 +98,6 @@ impl Journals {
     }
 }
 
-/// How journals of texts without a file begin.
-const UNNAMED: &str = "unnamed-";
-
 impl Journal {
     /// Its number, which no other of this program has.
     #[must_use]
@@ -136,10 +125,10 @@ impl Journal {
         self.orders.send(JournalOrder::Whole { id: self.id, text: after.clone() });
     }
 
-    /// Begins anew: the text was saved, or loaded again.
-    pub fn restart(&mut self, base: &Base) {
+    /// Begins anew: the text was saved, or loaded again, and is `now` where that is not what the file holds.
+    pub fn restart(&mut self, base: &Base, now: Option<&Text>) {
         self.written = 0;
-        self.orders.send(JournalOrder::Restart { id: self.id, base: base.clone() });
+        self.orders.send(JournalOrder::Restart { id: self.id, base: base.clone(), now: now.cloned() });
     }
 
     /// What was left behind is in the text now, which was noted: it is thrown away once this journal is on the disk, and

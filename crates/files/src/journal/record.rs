@@ -1,6 +1,7 @@
 //! The records of a journal: a byte for the kind, the length and the checksum (CRC-32) of what follows, each four bytes,
 //! the lowest first. What is after the first record that is not whole counts for nothing.
 
+use super::base::RUN;
 use crate::stamp::Stamp;
 use serde::{Deserialize, Serialize};
 use snarvel_core::changes::{Change, ChangeBuilder};
@@ -71,13 +72,13 @@ const PART: u8 = b'P';
 /// The end of such a file: without it the file counts for nothing.
 const END: u8 = b'E';
 
-/// The number of a transaction over several texts: the process that made it, and how many it had made before.
+/// The number of a transaction over several texts: the run of the program that made it, and how many it had made before.
 pub(super) type TransactionId = [u8; 16];
 
-/// The number of the `count`th transaction of this process.
+/// The number of the `count`th transaction of this run.
 pub(super) fn transaction_id(count: u64) -> TransactionId {
     let mut id = [0; 16];
-    id[..8].copy_from_slice(&u64::from(std::process::id()).to_le_bytes());
+    id[..8].copy_from_slice(&RUN.to_le_bytes());
     id[8..].copy_from_slice(&count.to_le_bytes());
     id
 }

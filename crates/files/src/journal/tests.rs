@@ -6,7 +6,7 @@ use crate::stamp::Stamp;
 use proptest::prelude::*;
 use snarvel_core::changes::ChangeBuilder;
 use snarvel_core::units::{Byte, Span};
-use std::fs::File;
+use std::fs::{self, File};
 use std::os::unix::fs::PermissionsExt;
 use std::path::Path;
 
@@ -28,17 +28,20 @@ impl Live {
     fn of(folder: PathBuf) -> Live {
         let (sender, news) = channel();
         // Whoever listened may be gone.
-        let journals = Journals::in_folder(folder, move |report| drop(sender.send(report))).unwrap();
+        let journals = Journals::in_folder(folder, move |report| drop(sender.send(report)));
         Live { journals, news }
     }
 
     /// Begins a journal; gives it and what was there.
     fn begin(&self, base: &Base) -> (Journal, ExistingJournals) {
-        let journal = self.journals.begin(base);
+        let journal = self.journals.begin(base, None);
         self.journals.flush();
         let is_of_it = |news: &JournalNews| news.journal == journal.number();
         let told = self.news.try_iter().find_map(|report| match report {
-            Report::News(news) if is_of_it(&news) => Some(news.existing),
+            Report::News(news) if is_of_it(&news) => match news.what {
+                JournalEvent::Existing(existing) => Some(existing),
+                _ => None,
+            },
             _ => None,
         });
         (journal, told.unwrap_or_default())
@@ -128,7 +131,8 @@ fn what_was_left_stays_where_no_journal_can_be_written() {
     let journals = Live::of(elsewhere.clone());
     let (mut journal, _) = journals.begin(&base("ebb flow", 7));
     journals.journals.flush();
-    fs::remove_dir_all(elsewhere).unwrap();
+    fs::remove_dir_all(&elsewhere).unwrap();
+    fs::write(&elsewhere, "in the way").unwrap();
     journal.note_whole(&now);
     journal.take_over(left);
     journals.journals.flush();
@@ -143,7 +147,7 @@ fn a_journal_that_cannot_begin_anew_takes_nothing_more() {
     let was = fs::read(&path).unwrap();
     // A folder in the way of the new file.
     fs::create_dir_all(path.with_extension("new").join("in the way")).unwrap();
-    journal.restart(&base("xebb", 8));
+    journal.restart(&base("xebb", 8), None);
     let change = replaced(&mut text, 0, 0, "y");
     journal.note(&[change], &text);
     journals.journals.flush();
@@ -206,7 +210,7 @@ fn a_saved_text_leaves_nothing_and_large_ones_begin_anew() {
     let (mut journal, _) = live.begin(&base("ebb", 7));
     let change = replaced(&mut text, 0, 3, "flow");
     journal.note(&[change], &text);
-    journal.restart(&Base { text: text.clone(), ..base("", 9) });
+    journal.restart(&Base { text: text.clone(), ..base("", 9) }, None);
     live.journals.flush();
     let size = |folder: &Path| {
         let sizes = fs::read_dir(folder).unwrap().flatten().map(|entry| entry.metadata().unwrap().len());
@@ -362,4 +366,81 @@ proptest! {
             let _ = left.recovered(&Text::from("é"), None);
         }
     }
+}
+
+/// The newest text of `of` that a journal in `folder` would give back.
+fn kept(folder: &Path, base: &Base) -> Option<String> {
+    let left = existing::look(folder, &base::prefix_of(&base.file.as_ref()?.0)).left;
+    let stamp = base.file.as_ref()?.1;
+    left.last().map(|left| left.recovered(&base.text, stamp).unwrap().text.to_string())
+}
+
+#[test]
+fn a_journal_that_cannot_be_written_is_told_and_begins_again_with_the_whole_text() {
+    let folder = tempfile::tempdir().unwrap();
+    // A file where the folder is to be.
+    let [state, other] = ["state", "copy"].map(|name| folder.path().join(name));
+    fs::write(&state, "in the way").unwrap();
+    let live = Live::of(state.join("journals"));
+    let mut journal = live.journals.begin(&base("ebb", 7), None);
+    let mut text = Text::from("ebb");
+    let next = |what: &str| match live.news.recv_timeout(Duration::from_secs(20)) {
+        Ok(Report::News(JournalNews { what: event, .. })) => match (&event, what) {
+            (JournalEvent::Stopped(why), "stopped") => assert_eq!(why, "no folder for journals, not a directory"),
+            (JournalEvent::GoesOn, "goes on") => {}
+            _ => panic!("{event:?}, not {what}"),
+        },
+        other => panic!("{other:?}"),
+    };
+    next("stopped");
+    // Changes that come before the news of it is read, and after that the whole text.
+    let change = replaced(&mut text, 0, 0, "low ");
+    journal.note(&[change], &text);
+    journal.note_whole(&text);
+    live.journals.flush();
+    fs::remove_file(&state).unwrap();
+    live.journals.flush();
+    next("goes on");
+    let change = replaced(&mut text, 0, 0, "very ");
+    journal.note(&[change], &text);
+    live.journals.flush();
+    fs::create_dir(&other).unwrap();
+    for entry in fs::read_dir(state.join("journals")).unwrap().flatten() {
+        fs::copy(entry.path(), other.join(entry.file_name())).unwrap();
+    }
+    assert_eq!(kept(&other, &base("ebb", 7)).as_deref(), Some("very low ebb"));
+}
+
+#[test]
+fn a_journal_of_a_changed_text_is_never_without_its_changes() {
+    let folder = tempfile::tempdir().unwrap();
+    let (live, mut journal, text) = edited(folder.path());
+    let copied = |name: &str| {
+        let copy = folder.path().join(name);
+        fs::create_dir(&copy).unwrap();
+        for entry in fs::read_dir(folder.path()).unwrap().flatten().filter(|entry| entry.path().is_file()) {
+            fs::copy(entry.path(), copy.join(entry.file_name())).unwrap();
+        }
+        kept(&copy, &base("eb", 8))
+    };
+    // Saved while it was edited: settled is as far as a frame waits.
+    journal.restart(&base("eb", 8), Some(&text));
+    assert!(live.journals.settle(Duration::from_secs(20)));
+    assert_eq!(copied("saved").as_deref(), Some("xebb"));
+    let other = live.journals.begin(&base("eb", 8), Some(&text));
+    journal.end();
+    assert!(live.journals.settle(Duration::from_secs(20)));
+    assert_eq!(copied("moved").as_deref(), Some("xebb"));
+    drop(other);
+}
+
+#[test]
+fn names_of_journals_do_not_come_again_with_the_number_of_a_process() {
+    let folder = tempfile::tempdir().unwrap();
+    let live = Live::of(folder.path().to_owned());
+    let _journal = live.begin(&base("ebb", 7));
+    let name = fs::read_dir(folder.path()).unwrap().flatten().next().unwrap().file_name();
+    let name = name.to_string_lossy().into_owned();
+    let run = name.split('-').nth(2).unwrap();
+    assert_eq!(u64::from_str_radix(run, 16).unwrap(), *base::RUN, "{name}");
 }

@@ -1,9 +1,11 @@
 //! The thread that writes journals: at once, so that a killed program loses nothing, and to the disk within a second.
 
-use super::base::{Base, LARGEST_BASE};
-use super::existing::{self, JournalNews, TRANSACTION_PREFIX};
+use super::base::{Base, UNNAMED, prefix_of, process_name};
+use super::existing::{self, TRANSACTION_PREFIX};
+use super::news::{JournalEvent, JournalNews};
+use super::open_journal::{Attempt, OpenJournal};
 use super::orphaned::OrphanedJournal;
-use super::record::{self, Header};
+use super::record;
 use snarvel_core::text::Text;
 use snarvel_task::waits::JOURNAL_TO_DISK;
 use snarvel_task::{Context, Report, Worker};
@@ -20,12 +22,12 @@ use std::time::{Duration, Instant};
 /// What the thread is to do.
 #[derive(Debug)]
 pub(super) enum JournalOrder {
-    /// Begins a journal, after a look at what is there already under a prefix.
+    /// Begins a journal, after a look at what is there already for its file.
     Begin {
         id: u64,
-        path: PathBuf,
+        folder: PathBuf,
         base: Base,
-        look: Option<String>,
+        now: Option<Text>,
     },
     Change {
         id: u64,
@@ -39,9 +41,11 @@ pub(super) enum JournalOrder {
         id: u64,
         text: Text,
     },
+    /// Begins anew; `now` is the text where that is not what the file holds.
     Restart {
         id: u64,
         base: Base,
+        now: Option<Text>,
     },
     TakeOver {
         id: u64,
@@ -120,26 +124,16 @@ impl JournalWriter {
     }
 }
 
-/// A journal under way. What cannot be written is given up quietly for that text: work goes on without a journal.
-struct Open {
-    path: PathBuf,
-    file: Option<File>,
-    base: Base,
-    /// Whether the text before the first change is in it.
-    has_base: bool,
-    /// The whole text, which waits to be written: another one may come.
-    whole: Option<Text>,
-    is_dirty: bool,
-}
-
 /// The journals under way.
 struct Writing {
-    open: HashMap<u64, Open>,
+    open: HashMap<u64, OpenJournal>,
     /// How many transactions over several texts there were.
     transactions: u64,
     /// Files of transactions that are no longer needed once the journals are on the disk.
     finished: Vec<PathBuf>,
     to_disk: Sender<ToDisk>,
+    /// What is to be told.
+    news: Vec<JournalNews>,
 }
 
 /// What the thread does that waits for the disk.
@@ -149,7 +143,8 @@ enum ToDisk {
 }
 
 fn run(orders: &Receiver<JournalOrder>, progress: &Progress, context: &Context<JournalNews>) {
-    let mut writing = Writing { open: HashMap::new(), transactions: 0, finished: Vec::new(), to_disk: syncing() };
+    let mut writing =
+        Writing { open: HashMap::new(), transactions: 0, finished: Vec::new(), to_disk: syncing(), news: Vec::new() };
     let mut dirty_since: Option<Instant> = None;
     loop {
         let order = match dirty_since {
@@ -159,13 +154,14 @@ fn run(orders: &Receiver<JournalOrder>, progress: &Progress, context: &Context<J
         match order {
             Ok(JournalOrder::Flush(done)) => {
                 writing.flush();
+                writing.tell(context);
                 progress.one_more();
                 // Whoever waited may be gone.
                 let _ = done.send(());
             }
             Ok(order) => {
-                report_existing(&order, context);
                 writing.carry_out(order);
+                writing.tell(context);
                 progress.one_more();
             }
             Err(RecvTimeoutError::Timeout) => {}
@@ -174,24 +170,13 @@ fn run(orders: &Receiver<JournalOrder>, progress: &Progress, context: &Context<J
                 return;
             }
         }
-        let is_dirty = writing.open.values().any(|journal| journal.is_dirty || journal.whole.is_some());
-        dirty_since = if is_dirty { dirty_since.or_else(|| Some(Instant::now())) } else { None };
         if dirty_since.is_some_and(|since| since.elapsed() >= JOURNAL_TO_DISK) {
             writing.hand_to_the_disk();
             dirty_since = None;
         }
-    }
-}
-
-/// Looks at what is there already for a journal that is about to begin, before its own file is.
-fn report_existing(order: &JournalOrder, context: &Context<JournalNews>) {
-    if let JournalOrder::Begin { id, path, look: Some(prefix), .. } = order
-        && let Some(folder) = path.parent()
-    {
-        let existing = existing::look(folder, prefix);
-        if !existing.left.is_empty() || existing.other.is_some() {
-            context.send(JournalNews { journal: *id, existing });
-        }
+        let is_waiting = writing.open.values().any(OpenJournal::is_waiting);
+        dirty_since = if is_waiting { dirty_since.or_else(|| Some(Instant::now())) } else { None };
+        writing.tell(context);
     }
 }
 
@@ -213,43 +198,56 @@ fn syncing() -> Sender<ToDisk> {
 }
 
 impl Writing {
+    /// Tells what there is to tell.
+    fn tell(&mut self, context: &Context<JournalNews>) {
+        self.news.drain(..).for_each(|news| context.send(news));
+    }
+
     fn carry_out(&mut self, order: JournalOrder) {
-        let open = &mut self.open;
         match order {
-            JournalOrder::Begin { id, path, base, .. } => {
-                let file = begun(&path, &base).ok();
-                // The name of the journal is to outlive a loss of power too: its folder is flushed, by the other worker.
-                let folder = path.parent().and_then(|folder| File::open(folder).ok());
-                folder.into_iter().for_each(|folder| drop(self.to_disk.send(ToDisk::Sync(folder))));
-                open.insert(id, Open { path, file, base, has_base: false, whole: None, is_dirty: false });
-            }
-            JournalOrder::Change { id, bytes } => {
-                open.get_mut(&id).into_iter().for_each(|journal| journal.change(&bytes));
-            }
+            JournalOrder::Begin { id, folder, base, now } => self.begin(id, &folder, base, now),
+            JournalOrder::Change { id, bytes } => self.on(id, |journal| journal.change(&bytes)),
             JournalOrder::Transaction { parts } => self.transaction(parts),
-            JournalOrder::Whole { id, text } => {
-                open.get_mut(&id).into_iter().for_each(|journal| journal.whole = Some(text.clone()));
-            }
-            JournalOrder::Restart { id, base } => {
-                if let Some(journal) = open.get_mut(&id) {
-                    journal.whole = None;
-                    journal.base = base;
-                    journal.has_base = false;
-                    journal.anew(&[]);
-                }
-            }
+            JournalOrder::Whole { id, text } => self.on(id, |journal| {
+                journal.take_whole(text);
+                Ok(())
+            }),
+            JournalOrder::Restart { id, base, now } => self.on(id, |journal| journal.restart(base, now)),
             JournalOrder::TakeOver { id, left } => {
-                if open.get_mut(&id).is_some_and(Open::is_on_the_disk) {
+                if self.open.get_mut(&id).is_some_and(OpenJournal::is_on_the_disk) {
                     left.discard();
                 }
             }
             JournalOrder::End { id } => {
-                if let Some(journal) = open.remove(&id) {
-                    let _ = fs::remove_file(&journal.path);
+                if let Some(journal) = self.open.remove(&id) {
+                    let _ = fs::remove_file(journal.path());
                 }
             }
             JournalOrder::Flush(_) => {}
         }
+    }
+
+    fn begin(&mut self, id: u64, folder: &Path, base: Base, now: Option<Text>) {
+        let prefix = base.file.as_ref().map_or_else(|| UNNAMED.to_owned(), |(path, _)| prefix_of(path));
+        if base.file.is_some() {
+            let existing = existing::look(folder, &prefix);
+            if !existing.left.is_empty() || !existing.damaged.is_empty() || existing.other.is_some() {
+                self.news.push(JournalNews { journal: id, what: JournalEvent::Existing(existing) });
+            }
+        }
+        let path = folder.join(format!("{prefix}{}-{id}.journal", process_name()));
+        self.open.insert(id, OpenJournal::new(path, base));
+        self.on(id, |journal| journal.begin(now));
+        // The name of the journal is to outlive a loss of power too: its folder is flushed, by the other worker.
+        File::open(folder).into_iter().for_each(|folder| drop(self.to_disk.send(ToDisk::Sync(folder))));
+    }
+
+    /// Does something with a journal; where it stops being written by that, or is written again, that is told.
+    fn on(&mut self, id: u64, act: impl FnOnce(&mut OpenJournal) -> std::io::Result<()>) {
+        let Some(journal) = self.open.get_mut(&id) else { return };
+        let result = act(journal);
+        let what = journal.judge(result);
+        self.news.extend(what.map(|what| JournalNews { journal: id, what }));
     }
 
     /// Writes all parts into one file first, so that a kill between two journals leaves a file from which the others get theirs.
@@ -259,14 +257,13 @@ impl Writing {
         let records: Vec<(u64, Vec<u8>)> =
             parts.into_iter().map(|(journal, step)| (journal, record::transaction(id, &step))).collect();
         let named = records.iter().filter_map(|(journal, record)| {
-            let path = &self.open.get(journal)?.path;
+            let path = self.open.get(journal)?.path();
             Some((path.file_name()?.to_string_lossy().into_owned(), record.clone()))
         });
         let content = record::transaction_file(&named.collect::<Vec<_>>());
-        let folder = records.iter().find_map(|(journal, _)| self.open.get(journal)?.path.parent());
-        let file = folder.map(|folder| {
-            folder.join(format!("{TRANSACTION_PREFIX}{}-{}.journal", std::process::id(), self.transactions))
-        });
+        let folder = records.iter().find_map(|(journal, _)| self.open.get(journal)?.path().parent());
+        let file = folder
+            .map(|folder| folder.join(format!("{TRANSACTION_PREFIX}{}-{}.journal", process_name(), self.transactions)));
         if let Some(file) = file {
             let written = File::options().write(true).create_new(true).mode(0o600).open(&file);
             // Without it the journals are still written, one after the other.
@@ -274,107 +271,32 @@ impl Writing {
             self.finished.push(file);
         }
         for (journal, record) in records {
-            self.open.get_mut(&journal).into_iter().for_each(|journal| journal.change(&record));
+            self.on(journal, |journal| journal.change(&record));
         }
     }
 
+    /// Writes what waits, and hands to the other worker what is to be on the disk.
     fn hand_to_the_disk(&mut self) {
-        let dirty = self.open.values_mut().filter_map(Open::taken_to_the_disk).map(ToDisk::Sync);
+        for id in self.open.keys().copied().collect::<Vec<_>>() {
+            let mut file = None;
+            self.on(id, |journal| {
+                file = journal.taken_to_the_disk(Attempt::AfterAPause)?;
+                Ok(())
+            });
+            // The other worker ends with this one.
+            file.into_iter().for_each(|file| drop(self.to_disk.send(ToDisk::Sync(file))));
+        }
         let finished = std::mem::take(&mut self.finished).into_iter().map(ToDisk::Remove);
-        // The other worker ends with this one.
-        dirty.chain(finished).for_each(|order| drop(self.to_disk.send(order)));
+        finished.for_each(|order| drop(self.to_disk.send(order)));
     }
 
     fn flush(&mut self) {
-        self.open.values_mut().for_each(Open::flush);
+        for id in self.open.keys().copied().collect::<Vec<_>>() {
+            self.on(id, |journal| match journal.taken_to_the_disk(Attempt::Now)? {
+                Some(file) => file.sync_data(),
+                None => Ok(()),
+            });
+        }
         self.finished.drain(..).for_each(|path| drop(fs::remove_file(path)));
-    }
-}
-
-/// A locked file at `path` that begins as `base` says.
-fn begun(path: &Path, base: &Base) -> std::io::Result<File> {
-    let mut file = File::options().write(true).create_new(true).mode(0o600).open(path)?;
-    // Where a file system knows no locks, a live program cannot be told from a dead one.
-    let _ = file.try_lock();
-    file.write_all(&record::header(&header_of(base)))?;
-    Ok(file)
-}
-
-fn header_of(base: &Base) -> Header {
-    match &base.file {
-        Some((path, stamp)) => Header::new(path, *stamp),
-        None => Header::new(&std::env::current_dir().unwrap_or_default(), None),
-    }
-}
-
-impl Open {
-    fn change(&mut self, bytes: &[u8]) {
-        self.settle_whole();
-        if !self.has_base {
-            self.has_base = true;
-            // What lies in no file lies here only.
-            if self.base.file.is_none() || self.base.text.len() <= LARGEST_BASE {
-                let base = record::base(&self.base.text);
-                self.write(&base);
-            }
-        }
-        self.write(bytes);
-    }
-
-    fn write(&mut self, bytes: &[u8]) {
-        let result = self.file.as_mut().map(|file| file.write_all(bytes));
-        if matches!(result, Some(Err(_))) {
-            self.file = None;
-        }
-        self.is_dirty = true;
-    }
-
-    /// Writes the whole text where one waits, in the place of all changes before.
-    fn settle_whole(&mut self) {
-        if let Some(text) = self.whole.take() {
-            self.has_base = true;
-            self.anew(&record::whole(&text));
-        }
-    }
-
-    /// Begins the file anew, with `content` after the header: the old one stays until the new one is whole.
-    fn anew(&mut self, content: &[u8]) {
-        let fresh = self.path.with_extension("new");
-        let _ = fs::remove_file(&fresh);
-        let written = begun(&fresh, &self.base).and_then(|mut file| {
-            file.write_all(content)?;
-            if !content.is_empty() {
-                file.sync_data()?;
-            }
-            fs::rename(&fresh, &self.path)?;
-            Ok(file)
-        });
-        match written {
-            Ok(file) => self.file = Some(file),
-            Err(_) => {
-                let _ = fs::remove_file(&fresh);
-                // What comes next belongs after `content`: after what is there it would make another text.
-                self.file = None;
-            }
-        }
-    }
-
-    /// Waits until all of it is on the disk, and says whether that is so.
-    fn is_on_the_disk(&mut self) -> bool {
-        self.settle_whole();
-        self.file.as_ref().is_some_and(|file| file.sync_data().is_ok())
-    }
-
-    fn flush(&mut self) {
-        if let Some(file) = self.taken_to_the_disk() {
-            // A disk that fails now has failed for the file itself, too.
-            let _ = file.sync_data();
-        }
-    }
-
-    /// The file, if there is something in it for the disk, with all that is to be written written.
-    fn taken_to_the_disk(&mut self) -> Option<File> {
-        self.settle_whole();
-        std::mem::take(&mut self.is_dirty).then(|| self.file.as_ref()?.try_clone().ok()).flatten()
     }
 }

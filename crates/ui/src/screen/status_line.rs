@@ -32,6 +32,13 @@ pub fn draw(context: &Context, frame: &Frame, grid: &mut Grid) {
     };
     let mut x = put(grid, (area, 0), badge, palette.style(role)) + 1;
     let message = said(context);
+    // What endangers work is said for as long as it lasts, with the reason where there is room.
+    if let Some(why) = context.workspace.why_unkept() {
+        let all = format!("▲ edits are not kept: {why}");
+        let fits = x + width(&all) + width(&message) + 3 <= area.cols;
+        let shown = if fits { all.as_str() } else { "▲ not kept" };
+        x = put(grid, (area, x + 1), shown, palette.style(Role::Changed)) + 1;
+    }
     let room = area.cols.saturating_sub(width(&message) + 2);
     // A long message takes the place of what is there at all times: it may say why something was not done.
     for (text, role) in items(context, frame) {

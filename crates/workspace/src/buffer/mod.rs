@@ -411,10 +411,11 @@ impl Buffer {
         self.saved.is_same(&self.text);
     }
 
-    /// Its file holds `text`, which is the text as it is, and looks like `stamp`.
-    pub fn is_on_disk(&mut self, text: Text, stamp: Option<snarvel_files::stamp::Stamp>) {
+    /// Its file holds `loaded`, which is the text as it is, and looks like `stamp`.
+    pub fn is_on_disk(&mut self, loaded: Loaded, stamp: Option<snarvel_files::stamp::Stamp>) {
         self.mark_saved();
-        self.saved.on_disk = text;
+        self.saved.on_disk = loaded.text;
+        self.saved.take_encoding(loaded.encoding);
         self.saved.stamp = stamp;
         self.saved.status = None;
     }

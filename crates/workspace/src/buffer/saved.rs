@@ -3,14 +3,14 @@
 use snarvel_core::changes::Change;
 use snarvel_core::changes::saved_diff::SavedDiff;
 use snarvel_core::text::Text;
-use snarvel_files::load::Encoding;
+use snarvel_files::load::{Encoding, Loaded};
 use snarvel_files::stamp::Stamp;
 
 /// What another program has done to a file.
 #[derive(Debug)]
 pub enum DiskStatus {
-    /// It holds this text now, and looks like this.
-    Changed(Text, Stamp),
+    /// It holds this now, and looks like this.
+    Changed(Box<Loaded>, Stamp),
     /// It is gone.
     Gone,
 }
@@ -49,6 +49,13 @@ impl SavedState {
             encoding,
             is_recoded: false,
             read_only: false,
+        }
+    }
+
+    /// The file was written in `encoding` by another program: as it is now, so it is saved, unless another one was asked for here.
+    pub fn take_encoding(&mut self, encoding: Encoding) {
+        if !self.is_recoded {
+            self.encoding = encoding;
         }
     }
 

@@ -1,10 +1,10 @@
 //! What keeps work safe: journals, work that was left behind, what is kept between starts.
 
+use crate::compared::LeftWork;
 use crate::ids::BufferId;
 use crate::kept::{Kept, Marked, Store};
 use crate::tasks::TaskHandle;
-use snarvel_core::text::Text;
-use snarvel_files::journal::{Journal, Journals, OrphanedJournal};
+use snarvel_files::journal::{Journal, Journals};
 use snarvel_files::outside::Watch;
 use snarvel_task::Worker;
 use std::collections::HashMap;
@@ -16,14 +16,8 @@ pub(crate) struct JournalLink {
     pub(crate) journal: Journal,
     /// The revision of the text that it has.
     pub(crate) revision: u64,
-}
-
-/// Work that was left behind and waits for an answer.
-#[derive(Debug)]
-pub(crate) struct Orphan {
-    pub(crate) buffer: BufferId,
-    pub(crate) journal: OrphanedJournal,
-    pub(crate) text: Text,
+    /// Why it is not written; it is given the whole text then.
+    pub(crate) stopped: Option<String>,
 }
 
 /// What keeps work safe; nothing of it where nothing is to be kept.
@@ -31,7 +25,8 @@ pub(crate) struct Orphan {
 pub(crate) struct Keeping {
     pub(crate) journals: Option<Journals>,
     pub(crate) links: HashMap<BufferId, JournalLink>,
-    pub(crate) orphans: Vec<Orphan>,
+    /// Work that was left behind: of each buffer, the last is asked about.
+    pub(crate) left: Vec<LeftWork>,
     pub(crate) watch: Option<Watch>,
     /// Where sessions and bookmarks are kept; none where nothing is.
     pub(crate) store: Option<Store>,

@@ -331,7 +331,7 @@ impl SiftPanel {
             }
             LoadStep::All(opened) => preview.buffer.take_opened(*opened, Some(sink)),
             // What cannot be read is shown as far as it came.
-            LoadStep::Size(_) | LoadStep::Failed(_) => return,
+            LoadStep::Size(_) | LoadStep::Same(_) | LoadStep::Failed(_) => return,
         }
         preview.view.catch_up(&mut preview.buffer);
         self.show(context);

@@ -54,7 +54,7 @@ impl SiftPanel {
             workspace.show(open);
         } else if project.shown.as_ref().is_none_or(|(shown, _)| *shown != path) {
             let about = About::new("reading a file").awaited(waits::HIT_PREVIEW);
-            let (buffer, load) = workspace.begin_load(&path, about);
+            let (buffer, load) = workspace.begin_load(&path, Vec::new(), about);
             workspace.active_pair_mut().1.preview = Some(Box::new(Preview::of(buffer)));
             project.shown = Some((path, load));
         }
