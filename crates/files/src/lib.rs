@@ -9,6 +9,7 @@ pub mod layout;
 mod links;
 pub mod load;
 pub mod loading;
+pub mod memory;
 pub mod outside;
 pub mod private;
 pub mod reading;
@@ -37,6 +38,16 @@ pub enum FileError {
         path: PathBuf,
         /// What the system says.
         source: std::io::Error,
+    },
+    /// There is not enough memory for it.
+    #[error("{path} has {} MB, and {} MB of memory are free: open a part of it, or free some", size.div_ceil(1_000_000), free / 1_000_000)]
+    NoMemory {
+        /// Which file.
+        path: PathBuf,
+        /// Its size in bytes.
+        size: u64,
+        /// How many bytes are free.
+        free: usize,
     },
     /// Its rights say that it is not to be written.
     #[error("{0} is read-only: change its rights, or save under another name")]

@@ -4,6 +4,7 @@
 //! stand-ins ([`snarvel_core::text::raw`]). Cost: one pass.
 
 use crate::FileError;
+use crate::memory;
 use crate::reading;
 use snarvel_core::text::{Text, raw};
 use snarvel_core::units::Line;
@@ -73,6 +74,11 @@ pub(crate) fn load_by(path: &Path, told: &mut dyn FnMut(&Text) -> Go) -> Result<
     if !meta.is_file() {
         return Err(FileError::Special(path.to_owned()));
     }
+    // The bytes as they are read, and the text.
+    let free = if meta.len() >= LARGE { memory::free() } else { None };
+    if let Some(free) = free.filter(|free| meta.len().saturating_mul(2) > *free as u64) {
+        return Err(FileError::NoMemory { path: path.to_owned(), size: meta.len(), free });
+    }
     // It may have become something else since.
     let file = match reading::open(path) {
         Err(error) if error.kind() == io::ErrorKind::InvalidInput => return Err(FileError::Special(path.to_owned())),
@@ -81,6 +87,9 @@ pub(crate) fn load_by(path: &Path, told: &mut dyn FnMut(&Text) -> Go) -> Result<
     let (text, encoding) = in_pieces(file, told).map_err(read)?;
     Ok(Some(Loaded { text, encoding, read_only: meta.permissions().readonly() }))
 }
+
+/// A file from this size on, in bytes, is read only where there is memory for it.
+const LARGE: u64 = 64 << 20;
 
 /// Whether a load goes on.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]

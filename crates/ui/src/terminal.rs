@@ -16,8 +16,8 @@ use anyhow::{Context, Result};
 use crossterm::clipboard::CopyToClipboard;
 use crossterm::event::{
     self, DisableBracketedPaste, DisableFocusChange, DisableMouseCapture, EnableBracketedPaste, EnableFocusChange,
-    EnableMouseCapture, KeyEventKind, KeyModifiers, KeyboardEnhancementFlags, MouseButton, MouseEvent, MouseEventKind,
-    PopKeyboardEnhancementFlags, PushKeyboardEnhancementFlags,
+    EnableMouseCapture, KeyCode, KeyEventKind, KeyModifiers, KeyboardEnhancementFlags, MouseButton, MouseEvent,
+    MouseEventKind, PopKeyboardEnhancementFlags, PushKeyboardEnhancementFlags,
 };
 use crossterm::terminal::{
     BeginSynchronizedUpdate, Clear, ClearType, EndSynchronizedUpdate, EnterAlternateScreen, LeaveAlternateScreen,
@@ -30,6 +30,7 @@ use ratatui::{Terminal, TerminalOptions, Viewport};
 use signal_hook::consts::{SIGCONT, SIGHUP, SIGINT, SIGTERM, SIGTSTP};
 use signal_hook::iterator::Signals;
 use snarvel_task::waits;
+use snarvel_workspace::stop_key::StopKey;
 use std::fs::File;
 use std::io::{self, BufWriter, IsTerminal, Write};
 use std::sync::mpsc::{self, Receiver, RecvTimeoutError, Sender};
@@ -74,7 +75,7 @@ pub fn run(app: &mut App) -> Result<u8> {
         execute!(screen.backend_mut(), PushKeyboardEnhancementFlags(flags))?;
         app.context.keyboard.keymap = app.context.keyboard.keymap.on(Protocol::Enhanced);
     }
-    watch_terminal(send);
+    watch_terminal(send, app.context.workspace.tasks.stop_key.clone());
     let display = app.context.settings.shares_clipboard.then(Display::of_environment).flatten();
     app.context.clipboard = display.as_ref().map(|display| Box::new(display.reader()) as Box<dyn Clipboard>);
     let code = follow(app, &mut screen, &wakes, display.as_ref());
@@ -148,6 +149,11 @@ fn restore() {
     let _ = disable_raw_mode();
 }
 
+/// Whether it is the key that stops what takes long.
+fn is_esc(wake: &Wake) -> bool {
+    matches!(wake, Wake::Terminal(event::Event::Key(key)) if key.code == KeyCode::Esc && key.kind != KeyEventKind::Release)
+}
+
 fn watch_signals(send: Sender<Wake>) -> Result<()> {
     let mut signals = Signals::new([SIGTERM, SIGHUP, SIGINT, SIGTSTP, SIGCONT]).context("signals")?;
     thread::spawn(move || {
@@ -166,10 +172,13 @@ fn watch_signals(send: Sender<Wake>) -> Result<()> {
     Ok(())
 }
 
-fn watch_terminal(send: Sender<Wake>) {
+fn watch_terminal(send: Sender<Wake>, stop_key: StopKey) {
     thread::spawn(move || {
         loop {
             let wake = event::read().map_or(Wake::Gone, Wake::Terminal);
+            if is_esc(&wake) {
+                stop_key.read();
+            }
             let is_gone = matches!(wake, Wake::Gone);
             if send.send(wake).is_err() || is_gone {
                 return;
@@ -218,6 +227,9 @@ fn follow(app: &mut App, screen: &mut Screen, wakes: &Receiver<Wake>, display: O
         };
         let (mut is_resized, mut has_news) = (false, false);
         for wake in first.into_iter().chain(wakes.try_iter()) {
+            if is_esc(&wake) {
+                app.context.workspace.tasks.stop_key.taken();
+            }
             match wake {
                 Wake::Signal(SIGTSTP) => {
                     // The terminal is the shell's meanwhile.

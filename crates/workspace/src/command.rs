@@ -82,6 +82,7 @@ impl Workspace {
                     times,
                     clip: &clip,
                     now_ms: self.now_ms,
+                    is_stopped: &self.tasks.stop_key.watched(),
                 };
                 let wait = self.wait_of(command.verb);
                 Done::Edited(self.run_edit(&call, wait))
@@ -111,6 +112,7 @@ impl Workspace {
             times: 1,
             clip: &clip,
             now_ms: self.now_ms,
+            is_stopped: &|| false,
         };
         self.run_edit(&call, StructureWait::None)
     }

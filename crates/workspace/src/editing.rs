@@ -9,6 +9,7 @@ use snarvel_core::cursors::CursorSet;
 use snarvel_core::history::{GroupId, Grouping, NewStep};
 use snarvel_core::verbs::clipboard::clip::Clip;
 use snarvel_core::verbs::scene::{Outcome, Scene, Widening};
+use snarvel_files::memory;
 use std::sync::Arc;
 
 /// An edit to run.
@@ -25,6 +26,8 @@ pub struct EditCall<'a> {
     pub clip: &'a Clip,
     /// Now, in milliseconds of the caller's clock.
     pub now_ms: u64,
+    /// Whether it is to stop, with nothing changed: asked between one time and the next.
+    pub is_stopped: &'a dyn Fn() -> bool,
 }
 
 /// What an edit did, beside the text and the cursors.
@@ -53,8 +56,10 @@ pub fn run(
     take: &mut dyn FnMut(&mut Buffer, &View) -> Taken,
 ) -> Effects {
     let before = view.shared_cursors();
-    let may_grow = view.memory.asked_to_grow.take() == Some((call.name, call.times));
+    let may_grow = view.memory.asked_to_grow.take() == Some(question(call));
     let length = buffer.text().len();
+    let mut growth = Growth::of(length, may_grow);
+    view.memory.most_inserted = growth.most.map(|most| most - length);
     let (mut changes, mut effects, mut grouping) = (Vec::new(), Effects::default(), None);
     for time in 1..=call.times.max(1) {
         let taken = take(buffer, view);
@@ -62,6 +67,11 @@ pub fn run(
         let mut outcome = view.with_scene_of(buffer, (clip, taken.known()), call.function);
         if buffer.is_partial() && !outcome.change.is_empty() {
             outcome = Outcome::nothing(STILL_LOADING);
+        }
+        if let Some(bytes) = outcome.would_insert {
+            let would_be = length.saturating_add(bytes.saturating_mul(call.times as usize));
+            take_back((buffer, view), &changes, &before);
+            return asks((buffer, view), call, would_be);
         }
         let (set, folds) = (view.shared_cursors(), view.folds().clone());
         grouping = outcome.grouping;
@@ -73,18 +83,13 @@ pub fn run(
         if is_still {
             break;
         }
-        // Each time adds what this one has added, or more.
-        let grown = buffer.text().len().saturating_sub(length) / time as usize;
-        let would_be = length.saturating_add(grown.saturating_mul(call.times as usize));
-        if !may_grow && call.times > 1 && would_be > most_unasked(length) {
+        if let Some(would_be) = growth.too_much(buffer.text().len(), [time, call.times]) {
             take_back((buffer, view), &changes, &before);
-            view.memory.asked_to_grow = Some((call.name, call.times));
-            let message = format!(
-                "{} times would make the text {} MB: once more does it, and Esc leaves it",
-                call.times,
-                would_be.div_ceil(1_000_000)
-            );
-            return Effects::saying(message);
+            return asks((buffer, view), call, would_be);
+        }
+        if time < call.times && (call.is_stopped)() {
+            take_back((buffer, view), &changes, &before);
+            return Effects::saying(format!("stopped at {time} of {} times: nothing has changed", call.times));
         }
     }
     if changes.is_empty() && *before != *view.cursors() {
@@ -105,10 +110,54 @@ pub fn run(
     effects
 }
 
-/// How large a count may make a text of `length` bytes without being asked for twice.
-fn most_unasked(length: usize) -> usize {
-    length.saturating_add((64 << 20).max(length.saturating_mul(100)))
+/// How a text grows while a verb is run many times.
+struct Growth {
+    /// How many bytes it may have unasked; no limit where that was asked.
+    most: Option<usize>,
+    /// Its length before the last time, and after it.
+    lengths: [usize; 2],
 }
+
+impl Growth {
+    fn of(length: usize, may_grow: bool) -> Growth {
+        let most = length.saturating_add((64 << 20).max(length.saturating_mul(100)));
+        Growth { most: (!may_grow).then_some(most), lengths: [length; 2] }
+    }
+
+    /// The length that the text will have, if that is too much: it is `now` long after so many times of all.
+    fn too_much(&mut self, now: usize, [time, times]: [u32; 2]) -> Option<usize> {
+        // Two times add what the last two have added, or more: what goes to and fro adds nothing.
+        let grown = if time > 1 { now.saturating_sub(self.lengths[0]) / 2 } else { 0 };
+        self.lengths = [self.lengths[1], now];
+        let would_be = now.saturating_add(grown.saturating_mul(times.saturating_sub(time) as usize));
+        (time < times && self.most.is_some_and(|most| would_be > most)).then_some(would_be)
+    }
+}
+
+/// Asks for a second press before `call` makes the text `would_be` bytes long, unless there is not that much memory.
+fn asks((buffer, view): (&Buffer, &mut View), call: &EditCall, would_be: usize) -> Effects {
+    let megabytes = |bytes: usize| bytes.div_ceil(1_000_000);
+    let grown = would_be.saturating_sub(buffer.text().len());
+    if let Some(free) = memory::free().filter(|free| grown.saturating_mul(MEMORY_OF_A_BYTE) > *free) {
+        return Effects::saying(format!(
+            "not done: it would make the text {} MB, and {} MB of memory are free",
+            megabytes(would_be),
+            megabytes(free)
+        ));
+    }
+    view.memory.asked_to_grow = Some(question(call));
+    let how = if call.times > 1 { format!("{} times", call.times) } else { "that".to_owned() };
+    let size = megabytes(would_be);
+    Effects::saying(format!("{how} would make the text {size} MB: once more does it, and Esc leaves it"))
+}
+
+/// What a second press answers.
+fn question(call: &EditCall) -> (&'static str, u32, usize) {
+    (call.name, call.times, call.clip.bytes())
+}
+
+/// Bytes of memory for each byte that is put in: in the change, in the text and in what is noted.
+const MEMORY_OF_A_BYTE: usize = 4;
 
 /// Takes back changes of which no step was made yet.
 fn take_back((buffer, view): (&mut Buffer, &mut View), changes: &[Arc<Change>], cursors: &Arc<CursorSet>) {

@@ -32,6 +32,7 @@ pub mod registry;
 mod sessions;
 mod showing;
 mod state;
+pub mod stop_key;
 pub mod tasks;
 pub mod transaction;
 pub mod view;

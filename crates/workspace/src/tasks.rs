@@ -6,6 +6,7 @@
 
 use crate::event::{Event, Payload, Source};
 use crate::ids::{BufferId, TaskId};
+use crate::stop_key::StopKey;
 use snarvel_task::{Cancel, Report, Task, waits};
 use std::collections::VecDeque;
 use std::fmt;
@@ -100,6 +101,8 @@ pub struct Tasks {
     pub waker: Waker,
     /// Whether there is a screen, or will be, that shows what comes later.
     pub has_screen: bool,
+    /// Esc, for what runs on the way of a key and takes long.
+    pub stop_key: StopKey,
     sender: Sender<Event>,
     receiver: Receiver<Event>,
     /// Events that came while something else was waited for.
@@ -113,6 +116,7 @@ impl Default for Tasks {
         Tasks {
             waker: Waker::default(),
             has_screen: false,
+            stop_key: StopKey::default(),
             sender,
             receiver,
             early: VecDeque::new(),

@@ -40,8 +40,11 @@ pub struct TextSettings {
 pub struct Memory {
     /// The lines on which the verb before this one asked for a second press before it does anything.
     pub needs_confirmation: Option<Vec<Run>>,
-    /// The verb before this one, and its count, where it would have made the text very much larger: a second press does that.
-    pub asked_to_grow: Option<(&'static str, u32)>,
+    /// The verb before this one, its count and the bytes that were copied last, where it would have made the text very much larger:
+    /// a second press does that.
+    pub asked_to_grow: Option<(&'static str, u32, usize)>,
+    /// How many bytes a verb may put in before a second press is asked for; no limit where it was pressed twice.
+    pub most_inserted: Option<usize>,
     /// What cycling through cases has to know.
     pub cycle: Option<Cycle>,
     /// The sets that widening came from, each with what it became.
@@ -125,6 +128,8 @@ pub struct Outcome {
     pub pins: Option<Option<CursorSet>>,
     /// With which steps of the history this one grows together.
     pub grouping: Option<Grouping>,
+    /// How many bytes it would put in, where those are too many to do that unasked: then nothing else is in it.
+    pub would_insert: Option<usize>,
 }
 
 /// What a verb does with the memory of widening.
@@ -143,6 +148,13 @@ impl Outcome {
     /// Nothing changes; `why` says so.
     pub fn nothing(why: impl Into<String>) -> Outcome {
         Outcome { message: Some(why.into()), ..Outcome::default() }
+    }
+
+    /// Nothing yet, if `bytes` are too many to be put in unasked.
+    #[must_use]
+    pub fn unless_asked(scene: &Scene, bytes: usize) -> Option<Outcome> {
+        let is_too_much = scene.memory.most_inserted.is_some_and(|most| bytes > most);
+        is_too_much.then(|| Outcome { would_insert: Some(bytes), ..Outcome::default() })
     }
 
     /// Other cursors.

@@ -141,6 +141,7 @@ impl ShelfPanel {
             times: 1,
             clip: &Clip::default(),
             now_ms: 0,
+            is_stopped: &|| false,
         };
         let Preview { buffer, view, .. } = &mut **preview;
         editing::run((buffer, view), &call, &mut |_, _| Taken::NotYet);

@@ -74,6 +74,13 @@ pub fn paste(scene: &Scene, clip: &Clip, depth: Depth) -> Outcome {
         return Outcome::nothing("nothing was copied yet");
     }
     let share = shares(clip, scene.cursors.len());
+    let bytes = match &share {
+        Share::Each(_) => clip.bytes(),
+        Share::All(_) => clip.bytes().saturating_mul(scene.cursors.len()),
+    };
+    if let Some(asks) = Outcome::unless_asked(scene, bytes) {
+        return asks;
+    }
     let pasting = Pasting { scene, depth };
     let has_selection = scene.cursors.iter().any(|each| !each.is_caret());
     let (change, cursors) = match clip.lines && !has_selection {

@@ -2,7 +2,7 @@
 
 use crate::changes::{Bias, ChangeBuilder};
 use crate::cursors::Selection;
-use crate::units::{Cell, Direction, Line, Span};
+use crate::units::{Direction, Line, Span};
 use crate::verbs::scene::{Outcome, Scene, counted};
 
 /// Each selection receives the text of its neighbour; the last and the first are neighbours.
@@ -120,21 +120,25 @@ pub fn number(scene: &Scene, numbers: &Numbers) -> Outcome {
 /// Brings the k-th cursors of all lines to one column, the largest, by spaces before them; then the next.
 pub fn align(scene: &Scene) -> Outcome {
     let lines = by_line(scene);
-    let ranks = lines.iter().map(|(_, indices)| indices.len()).max().unwrap_or(0);
     // How far each line has been pushed by the ranks before, and the spaces that go in before each cursor.
     let mut pushed = vec![0u32; lines.len()];
     let mut spaces = vec![0u32; scene.cursors.len()];
     let column = |index: usize| scene.cell(scene.cursors.list()[index].start());
-    for rank in 0..ranks {
-        let here = |line: &(Line, Vec<usize>), pushed: u32| line.1.get(rank).map(|&index| column(index) + pushed);
-        let target = lines.iter().zip(&pushed).filter_map(|(line, pushed)| here(line, *pushed)).max();
-        let target = target.unwrap_or(Cell(0));
-        for (line, pushed) in lines.iter().zip(&mut pushed) {
-            if let (Some(at), Some(&index)) = (here(line, *pushed), line.1.get(rank)) {
-                spaces[index] = target.0 - at.0;
-                *pushed += spaces[index];
-            }
+    // The lines with most cursors first, so that each rank looks only at lines that have it.
+    let mut by_ranks: Vec<usize> = (0..lines.len()).collect();
+    by_ranks.sort_by_key(|line| std::cmp::Reverse(lines[*line].1.len()));
+    for rank in 0.. {
+        let having = by_ranks.partition_point(|line| lines[*line].1.len() > rank);
+        let here = |line: usize, pushed: &[u32]| column(lines[line].1[rank]) + pushed[line];
+        let Some(target) = by_ranks[..having].iter().map(|line| here(*line, &pushed)).max() else { break };
+        for &line in &by_ranks[..having] {
+            let index = lines[line].1[rank];
+            spaces[index] = target.0 - here(line, &pushed).0;
+            pushed[line] += spaces[index];
         }
+    }
+    if let Some(asks) = Outcome::unless_asked(scene, spaces.iter().map(|count| *count as usize).sum()) {
+        return asks;
     }
     let mut builder = ChangeBuilder::new(scene.text);
     for (each, count) in scene.cursors.iter().zip(&spaces) {

@@ -10,6 +10,9 @@ use crate::verbs::text::pairs::{self, Typed};
 
 /// `characters` replace every selection. A single character may be one of a pair.
 pub fn type_text(scene: &Scene, characters: &str) -> Outcome {
+    if let Some(asks) = Outcome::unless_asked(scene, characters.len().saturating_mul(scene.cursors.len())) {
+        return asks;
+    }
     let mut alone = characters.chars();
     let single = alone.next().filter(|_| alone.next().is_none());
     let mut builder = ChangeBuilder::new(scene.text);
