@@ -3,15 +3,14 @@
 use proptest::prelude::*;
 use snarvel_core::changes::feed::Since;
 use snarvel_core::changes::{Change, ChangeBuilder};
-use snarvel_core::cursors::{CursorSet, Selection};
+use snarvel_core::cursors::CursorSet;
 use snarvel_core::folds::Folds;
 use snarvel_core::text::Text;
 use snarvel_core::text::place::{LineColumn, Place};
 use snarvel_core::units::{Byte, Line, Span};
-use snarvel_core::verbs::clipboard::clip::Clip;
 use snarvel_files::load::{Encoding, Loaded};
 use snarvel_workspace::buffer::{Buffer, Completeness, Origin};
-use snarvel_workspace::command::{Command, Done};
+use snarvel_workspace::command::Command;
 use snarvel_workspace::event::{Event, Payload, Source};
 use snarvel_workspace::ids::{BufferId, ViewId};
 use snarvel_workspace::project::{Project, Writing};
@@ -139,36 +138,6 @@ fn views_of_several_texts_are_split_swapped_and_closed() {
     }
     assert_eq!(workspace.views.shown().len(), snarvel_workspace::views::MOST_SHOWN);
     workspace.settle();
-}
-
-#[test]
-fn a_count_that_would_make_a_text_huge_is_asked_for_twice() {
-    let (mut workspace, ids) = with_texts(sound(), &["the duty pilot reads the gauge\n"]);
-    let duplicate = |times| Command { count: Some(times), ..Command::named("duplicate-down") };
-    let done = |workspace: &mut Workspace, times| match workspace.run(&duplicate(times)) {
-        Done::Edited(effects) => effects.message.unwrap_or_default(),
-        Done::Asked(..) => String::new(),
-    };
-    let before = text(&workspace, ids[0]);
-    // Some bytes: done at once, and one step.
-    done(&mut workspace, 1_000);
-    assert_eq!(text(&workspace, ids[0]).len(), 1_001 * before.len());
-    run(&mut workspace, "undo");
-    assert_eq!(text(&workspace, ids[0]), before);
-    let large = "x".repeat(2_000);
-    type_text(&mut workspace, &large);
-    let before = text(&workspace, ids[0]);
-    let said = done(&mut workspace, 99_999);
-    assert!(said.contains("would make the text 204 MB"), "{said}");
-    assert_eq!(text(&workspace, ids[0]), before);
-    // Another count is another question; a verb between forgets it.
-    assert!(done(&mut workspace, 50_000).contains("would make"));
-    run(&mut workspace, "line-end");
-    assert!(done(&mut workspace, 50_000).contains("would make"));
-    done(&mut workspace, 50_000);
-    assert_eq!(text(&workspace, ids[0]).len(), 50_001 * (before.len() - 1) + 50_001);
-    run(&mut workspace, "undo");
-    assert_eq!(text(&workspace, ids[0]), before);
 }
 
 #[test]
@@ -398,76 +367,6 @@ proptest! {
         let each_once: Vec<u64> = (first + 1..=workspace.active().revision()).collect();
         prop_assert_eq!(follower.seen, each_once);
     }
-}
-
-/// What running `command` says.
-fn said(workspace: &mut Workspace, command: &Command) -> String {
-    match workspace.run(command) {
-        Done::Edited(effects) => effects.message.unwrap_or_default(),
-        Done::Asked(..) => String::new(),
-    }
-}
-
-#[test]
-fn what_one_press_would_put_in_is_known_before_it_is_made() {
-    let (mut workspace, ids) = with_texts(sound(), &[&"x\n".repeat(1_000)]);
-    let cursors = |workspace: &mut Workspace| {
-        let (buffer, view) = workspace.active_pair_mut();
-        view.set_cursors(buffer, CursorSet::of((0..1_000).map(|line| Selection::caret(Byte(2 * line))).collect(), 0));
-    };
-    let before = text(&workspace, ids[0]);
-    // 70 KB at each of 1,000 cursors: pasted here, pasted in the terminal, typed.
-    let large = "gauge ".repeat(12_000);
-    workspace.shelf.put(Clip::of_text(&large));
-    for _ in 0..2 {
-        cursors(&mut workspace);
-        assert_eq!(
-            said(&mut workspace, &Command::named("paste")),
-            "that would make the text 73 MB: once more does it, and Esc leaves it"
-        );
-        assert!(
-            workspace
-                .paste_text(&(large.clone() + "x"))
-                .message
-                .unwrap_or_default()
-                .contains("would make the text 73 MB")
-        );
-        assert!(said(&mut workspace, &Command::typing(&large)).contains("would make the text 73 MB"));
-        assert_eq!(text(&workspace, ids[0]), before);
-    }
-    assert!(said(&mut workspace, &Command::named("paste")).contains("would make the text 73 MB"));
-    assert!(said(&mut workspace, &Command::named("paste")).starts_with("pasted"));
-    assert_eq!(workspace.active().text().len(), before.len() + 1_000 * large.len());
-    run(&mut workspace, "undo");
-    assert_eq!(text(&workspace, ids[0]), before);
-    // More than there is memory for is not done at all.
-    let times = Command { count: Some(u32::MAX), ..Command::named("paste") };
-    assert!(said(&mut workspace, &times).contains("of memory are free"));
-    assert!(said(&mut workspace, &times).contains("of memory are free"));
-    assert_eq!(text(&workspace, ids[0]), before);
-}
-
-#[test]
-fn aligning_with_a_very_long_line_is_asked_for_twice() {
-    let (mut workspace, ids) = with_texts(sound(), &[&("x".repeat(200_000) + &"\nx".repeat(1_000))]);
-    let (buffer, view) = workspace.active_pair_mut();
-    let others = (0..1_000).map(|line| Byte(200_002 + 2 * line));
-    let all = std::iter::once(Byte(200_000)).chain(others).map(Selection::caret);
-    view.set_cursors(buffer, CursorSet::of(all.collect(), 0));
-    let before = text(&workspace, ids[0]);
-    assert!(said(&mut workspace, &Command::named("align")).contains("would make the text 201 MB"));
-    assert_eq!(text(&workspace, ids[0]), before);
-}
-
-#[test]
-fn esc_stops_what_is_done_many_times_and_nothing_has_changed() {
-    let (mut workspace, ids) = with_texts(sound(), &["ebb\n"]);
-    let times = Command { count: Some(100_000_000), ..Command::named("comment-toggle") };
-    workspace.tasks.stop_key.read();
-    let said = said(&mut workspace, &times);
-    assert!(said.starts_with("stopped at ") && said.ends_with(" of 100000000 times: nothing has changed"), "{said}");
-    assert_eq!(text(&workspace, ids[0]), "ebb\n");
-    assert!(!workspace.active().is_modified());
 }
 
 #[test]
