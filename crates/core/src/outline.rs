@@ -107,18 +107,20 @@ pub fn last_line_under(scene: &Scene, line: Line) -> Option<Line> {
     }
     let content = scene.text.content_span(line);
     let first = scene.text.indentation_span(line).end;
-    let last = content.start + scene.text.slice(content).trim_end().len();
-    let before_last = scene.text.previous_boundary(last).max(first);
-    let around = [first, before_last].map(|at| scene.nodes_around(Span::at(at)));
-    if around.iter().all(Vec::is_empty) {
-        return last_deeper_line(scene, line);
+    let before_last = scene.text.previous_boundary(scene.text.trimmed(content).end).max(first);
+    let (mut is_known, mut last) = (false, None);
+    for at in [first, before_last] {
+        scene.find_around(Span::at(at), |visited| {
+            is_known = true;
+            // Those around it begin no later.
+            let begins_above = visited.node.span.start < content.start;
+            if !begins_above && visited.node.span.start <= content.end {
+                last = last.max(last_line_of(scene, visited.node));
+            }
+            begins_above.then_some(())
+        });
     }
-    around
-        .into_iter()
-        .flatten()
-        .filter(|node| content.start <= node.span.start && node.span.start <= content.end)
-        .filter_map(|node| last_line_of(scene, node))
-        .max()
+    if is_known { last } else { last_deeper_line(scene, line) }
 }
 
 /// The last line that folding `node` would hide; none where it has no more than one.
@@ -128,7 +130,7 @@ fn last_line_of(scene: &Scene, node: Node) -> Option<Line> {
     if !node.is_named || node.span == text.span() || (node.is_container() && !is_bracketed) {
         return None;
     }
-    let end = node.span.start + text.slice(node.span).trim_end().len();
+    let end = text.trimmed(node.span).end;
     let (first, last) = (text.line_of(node.span.start), text.line_of(end));
     // What else is on its last line stays in view.
     let rest = text.slice(Span::new(end, text.content_span(last).end.max(end)));
@@ -156,14 +158,21 @@ fn last_deeper_line(scene: &Scene, line: Line) -> Option<Line> {
     last
 }
 
-/// The header of the smallest thing around `line` that can be folded under a line above it.
+/// The header of the smallest thing around `line` that can be folded under a line above it. `last_under` is [`last_line_under`], for
+/// callers that remember what it gave.
 #[must_use]
-pub fn header_above(scene: &Scene, line: Line) -> Option<Line> {
+pub fn header_above(scene: &Scene, line: Line, mut last_under: impl FnMut(Line) -> Option<Line>) -> Option<Line> {
     let text = scene.text;
-    let nodes = scene.nodes_around(Span::at(text.indentation_span(line).end));
-    let holds = |above: &Line| *above < line && last_line_under(scene, *above).is_some_and(|last| last >= line);
-    if !nodes.is_empty() {
-        return nodes.into_iter().map(|node| text.line_of(node.span.start)).find(holds);
+    let mut holds = |above: &Line| *above < line && last_under(*above).is_some_and(|last| last >= line);
+    let (mut is_known, mut looked_at) = (false, None);
+    let found = scene.find_around(Span::at(text.indentation_span(line).end), |visited| {
+        is_known = true;
+        let above = text.line_of(visited.node.span.start);
+        let is_new = looked_at.replace(above) != Some(above);
+        (is_new && holds(&above)).then_some(above)
+    });
+    if is_known {
+        return found;
     }
     let mut own = if text.is_blank(line) { u32::MAX } else { depth(scene, line) };
     for above in (0..line.0).rev().map(Line).filter(|above| !text.is_blank(*above)) {

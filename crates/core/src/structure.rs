@@ -6,7 +6,8 @@
 //! A text may hold several languages: each has its own nodes, inside those of the text around it.
 
 use crate::units::Span;
-use std::ops::BitOr;
+use std::cell::RefCell;
+use std::ops::{BitOr, ControlFlow};
 
 /// What a node of a grammar is, as far as verbs care: a set.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
@@ -100,16 +101,82 @@ pub trait Structure {
     /// Whether the text was parsed around `span`: of a large text only a window is.
     fn covers(&self, span: Span) -> bool;
 
-    /// The nodes that hold `span`, the smallest first, in the language of that place and then in those around it. None where
-    /// the text was not parsed.
-    fn around(&self, span: Span) -> Vec<Node>;
+    /// A walk through it.
+    fn walk(&self) -> Box<dyn Walk + '_>;
 
-    /// What lies directly in `node`, in order.
-    fn children(&self, node: Node) -> Vec<Node>;
+    /// Visits the nodes that hold `span`, as [`Walk::around`] does.
+    fn visit_around(&self, span: Span, wanted: Option<Roles>, visit: &mut Visit) {
+        self.walk().around(span, wanted, visit);
+    }
+
+    /// The nodes that hold `span`, the smallest first.
+    fn around(&self, span: Span) -> Vec<Node> {
+        let mut found = Vec::new();
+        self.visit_around(span, None, &mut |visited| {
+            found.push(visited.node);
+            ControlFlow::Continue(())
+        });
+        found
+    }
 
     /// All nodes that have any of `roles`, in the order in which they begin; none where not all of the text was parsed. Cost:
     /// the whole tree.
     fn all(&self, roles: Roles) -> Vec<Node>;
+}
+
+/// What is done with each node that is visited, until it says that this is enough.
+pub type Visit<'a> = dyn FnMut(Visited) -> ControlFlow<()> + 'a;
+
+/// A node that is visited.
+pub struct Visited<'a> {
+    /// The node.
+    pub node: Node,
+    /// Gives what lies directly in it, in order. Cost: linear in that.
+    pub children: &'a dyn Fn() -> Vec<Node>,
+}
+
+/// Visits the nodes around one place after the other. What the last place and the next have in common is not gone through again, so
+/// that places in order cost no more than the tree.
+pub trait Walk {
+    /// Visits the nodes that hold `span` and have any of the roles that are wanted, the smallest first, in the language of that
+    /// place and then in those around it. None where the text was not parsed.
+    fn around(&mut self, span: Span, wanted: Option<Roles>, visit: &mut Visit);
+}
+
+/// A structure that goes on from where it was asked last.
+pub struct Remembering<'a> {
+    structure: &'a dyn Structure,
+    walk: RefCell<Box<dyn Walk + 'a>>,
+}
+
+impl<'a> Remembering<'a> {
+    /// The same as `structure`.
+    #[must_use]
+    pub fn new(structure: &'a dyn Structure) -> Remembering<'a> {
+        Remembering { structure, walk: RefCell::new(structure.walk()) }
+    }
+}
+
+impl Structure for Remembering<'_> {
+    fn covers(&self, span: Span) -> bool {
+        self.structure.covers(span)
+    }
+
+    fn walk(&self) -> Box<dyn Walk + '_> {
+        self.structure.walk()
+    }
+
+    fn visit_around(&self, span: Span, wanted: Option<Roles>, visit: &mut Visit) {
+        match self.walk.try_borrow_mut() {
+            Ok(mut walk) => walk.around(span, wanted, visit),
+            // Asked again by what is done with a node.
+            Err(_) => self.structure.visit_around(span, wanted, visit),
+        }
+    }
+
+    fn all(&self, roles: Roles) -> Vec<Node> {
+        self.structure.all(roles)
+    }
 }
 
 /// What is known of the structure of a text.

@@ -11,7 +11,7 @@ use crate::paints::Paints;
 use snarvel_core::changes::Change;
 use snarvel_core::changes::feed::{ChangeFeed, FeedEntry, Since};
 use snarvel_core::languages::Language;
-use snarvel_core::structure::{Node, Roles, Structure};
+use snarvel_core::structure::{Node, Roles, Structure, Walk};
 use snarvel_core::text::Text;
 use snarvel_core::units::{Byte, Line, Span};
 use snarvel_task::{Report, Worker, waits};
@@ -96,12 +96,8 @@ impl Structure for ParsedText {
         self.known.covers(span)
     }
 
-    fn around(&self, span: Span) -> Vec<Node> {
-        if self.covers(span) { self.known.around(span) } else { Vec::new() }
-    }
-
-    fn children(&self, node: Node) -> Vec<Node> {
-        if self.covers(node.span) { self.known.children(node) } else { Vec::new() }
+    fn walk(&self) -> Box<dyn Walk + '_> {
+        Box::new(self.known.walk())
     }
 
     fn all(&self, roles: Roles) -> Vec<Node> {

@@ -8,7 +8,7 @@ use crate::limits::is_too_deep;
 use snarvel_core::changes::Change;
 use snarvel_core::languages::Language;
 use snarvel_core::languages::lexical::{Lexical, Syntax};
-use snarvel_core::structure::{Node, Roles};
+use snarvel_core::structure::{Node, Roles, Visit, Visited, Walk};
 use snarvel_core::text::Text;
 use snarvel_core::units::{Byte, Line, Span};
 use std::collections::HashMap;
@@ -63,6 +63,13 @@ struct Layer {
     ranges: Vec<Span>,
     is_own: bool,
     tree: Tree,
+}
+
+impl Layer {
+    fn holds(&self, span: Span) -> bool {
+        let last = self.ranges.partition_point(|range| range.start <= span.start);
+        last > 0 && span.end <= self.ranges[last - 1].end
+    }
 }
 
 /// What is to be parsed, and until when.
@@ -183,19 +190,43 @@ fn piece_at(text: &Text, window: Span, at: Byte) -> &[u8] {
     })
 }
 
-/// The nodes that hold the bytes from `start` to `end`, from the root on. A node does not know its parent: asking for it goes
-/// down from the root, so the way is gone once for all of them.
-fn way_to(root: tree_sitter::Node, start: usize, end: usize) -> Vec<tree_sitter::Node> {
-    let Some(last) = root.descendant_for_byte_range(start, end) else { return Vec::new() };
-    let mut way = vec![root];
-    let mut here = root;
-    while here != last
-        && let Some(next) = here.child_with_descendant(last)
-    {
-        way.push(next);
-        here = next;
+/// A walk through the trees of a text.
+pub struct LayeredWalk<'a> {
+    known: &'a Layered,
+    /// The steps to the place that was asked for last, of each layer, from the root on. A node does not know its parent: asking
+    /// for it goes down from the root.
+    ways: Vec<Vec<Step<'a>>>,
+}
+
+/// A node on a way.
+#[derive(Clone, Copy)]
+struct Step<'a> {
+    here: tree_sitter::Node<'a>,
+    node: Node,
+    /// What it is, and what those around it are.
+    any: Roles,
+}
+
+impl Walk for LayeredWalk<'_> {
+    fn around(&mut self, span: Span, wanted: Option<Roles>, visit: &mut Visit) {
+        let LayeredWalk { known, ways } = self;
+        if !known.covers(span) {
+            return;
+        }
+        for (layer, way) in known.layers.iter().zip(ways).rev().filter(|(layer, _)| layer.holds(span)) {
+            known.go(way, layer, span);
+            for step in way.iter().rev().take_while(|step| wanted.is_none_or(|wanted| step.any.has(wanted))) {
+                if wanted.is_some_and(|wanted| !step.node.is(wanted)) {
+                    continue;
+                }
+                let child = |child| known.node(layer.grammar, child);
+                let children = || step.here.children(&mut step.here.walk()).map(child).collect();
+                if visit(Visited { node: step.node, children: &children }).is_break() {
+                    return;
+                }
+            }
+        }
     }
-    way
 }
 
 fn point_within(text: &Text, first: Line, at: Byte) -> Point {
@@ -243,15 +274,6 @@ impl Layered {
         self.window.start <= span.start && span.end <= self.window.end
     }
 
-    /// The layers that hold `span`, the innermost first.
-    fn holding(&self, span: Span) -> impl Iterator<Item = &Layer> {
-        let holds = move |layer: &&Layer| {
-            let last = layer.ranges.partition_point(|range| range.start <= span.start);
-            last > 0 && span.end <= layer.ranges[last - 1].end
-        };
-        self.layers.iter().rev().filter(holds)
-    }
-
     /// The layers that touch `span`, each with its tree, the file's own first.
     pub fn touching(&self, span: Span) -> impl Iterator<Item = (&'static Grammar, &Tree)> {
         let touches = move |layer: &&Layer| {
@@ -261,35 +283,33 @@ impl Layered {
         self.layers.iter().filter(touches).map(|layer| (layer.grammar, &layer.tree))
     }
 
-    /// See [`snarvel_core::structure::Structure::around`].
-    pub fn around(&self, span: Span) -> Vec<Node> {
-        let mut found: Vec<Node> = Vec::new();
-        for layer in self.holding(span) {
-            let nodes = way_to(layer.tree.root_node(), span.start - self.window.start, span.end - self.window.start);
-            found.extend(nodes.into_iter().rev().map(|node| self.node(layer.grammar, node)));
-        }
-        found
+    /// A walk through its trees.
+    pub fn walk(&self) -> LayeredWalk<'_> {
+        LayeredWalk { known: self, ways: vec![Vec::new(); self.layers.len()] }
     }
 
-    /// See [`snarvel_core::structure::Structure::children`].
-    pub fn children(&self, node: Node) -> Vec<Node> {
-        let [start, end] = [node.span.start, node.span.end].map(|at| at.0.saturating_sub(self.window.start.0));
-        for layer in self.touching_or_empty(node.span) {
-            let mut way = way_to(layer.tree.root_node(), start, end).into_iter().rev();
-            if let Some(here) = way.find(|here| self.node(layer.grammar, *here) == node) {
-                return here.children(&mut here.walk()).map(|child| self.node(layer.grammar, child)).collect();
-            }
-        }
-        Vec::new()
-    }
-
-    /// The layers that `span` touches; an empty one touches that in which it is.
-    fn touching_or_empty(&self, span: Span) -> impl Iterator<Item = &Layer> {
-        let touches = move |layer: &&Layer| {
-            let first = layer.ranges.partition_point(|range| range.end < span.start);
-            layer.ranges.get(first).is_some_and(|range| range.start <= span.end)
+    /// Makes `way` that to the smallest node of `layer` that holds `span`. What it has in common with the way before stays.
+    fn go<'a>(&self, way: &mut Vec<Step<'a>>, layer: &'a Layer, span: Span) {
+        let [start, end] = [span.start, span.end].map(|at| at - self.window.start);
+        // As the search from the root chooses: the first node that goes on behind the start.
+        let holds =
+            |here: tree_sitter::Node| here.start_byte() <= start && here.end_byte() >= end && here.end_byte() > start;
+        while way.len() > 1 && way.pop_if(|last| !holds(last.here)).is_some() {}
+        let mut here = way.last().map_or_else(|| layer.tree.root_node(), |last| last.here);
+        let step = |here, around: Option<Step>| {
+            let node = self.node(layer.grammar, here);
+            Step { here, node, any: around.map_or(node.roles, |around| around.any | node.roles) }
         };
-        self.layers.iter().rev().filter(touches)
+        if way.is_empty() {
+            way.push(step(here, None));
+        }
+        let Some(last) = here.descendant_for_byte_range(start, end) else { return };
+        while here != last
+            && let Some(next) = here.child_with_descendant(last)
+        {
+            way.push(step(next, way.last().copied()));
+            here = next;
+        }
     }
 
     /// All nodes that have any of `roles`, in the order in which they begin.

@@ -3,7 +3,7 @@
 use snarvel_core::changes::ChangeBuilder;
 use snarvel_core::changes::feed::ChangeFeed;
 use snarvel_core::languages::{all, by_name};
-use snarvel_core::structure::{Roles, Structure};
+use snarvel_core::structure::{Remembering, Roles, Structure};
 use snarvel_core::text::Text;
 use snarvel_core::units::{Byte, Span};
 use snarvel_syntax::background::{BackgroundParser, Need, Parsed, ParsedText, Requested};
@@ -133,6 +133,24 @@ fn nodes_of_the_inner_language_are_inside_those_of_the_outer_one() {
     assert!(place("[1, 2]") < place("function a"));
     assert!(place("function a") < place("<script>"));
     assert!(place("<script>") < place("<p>"));
+}
+
+#[test]
+fn a_walk_finds_at_each_place_what_a_new_one_does() {
+    let html = "<p>é\n<script>\nfunction a() { return [1, [2, 3], ``]; }\n</script>\n<style>b{c:d}</style>\n".repeat(5);
+    let broken = "=+! RC_U*\n".repeat(30) + "fn a() { [[[1]]] }\n";
+    for (language, source) in [("html", html.as_str()), ("rust", &broken), ("python", "if a:\n  b(1, 2)\n\n# c\n")] {
+        let text = Text::from(source);
+        let structure = Parsing::of(language, &text).structure(text.span());
+        let remembering = Remembering::new(&structure);
+        // Forward, back, and to and fro; carets and stretches.
+        let places =
+            (0..=text.len()).chain((0..=text.len()).rev()).chain((0..text.len()).map(|at| at * 7919 % text.len()));
+        for (turn, at) in places.map(|at| text.snap_back(Byte(at))).enumerate() {
+            let span = Span::new(at, text.snap_back((at + turn % 3 * 4).min(text.end())));
+            assert_eq!(remembering.around(span), structure.around(span), "{language} {span:?}");
+        }
+    }
 }
 
 #[test]

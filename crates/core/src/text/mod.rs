@@ -250,6 +250,22 @@ impl Text {
         })
     }
 
+    /// `span` without the white space at its end. Cost: linear in that white space.
+    #[must_use]
+    pub fn trimmed(&self, span: Span) -> Span {
+        let mut end = span.end;
+        while end > span.start {
+            let chunk = self.chunk_at(end - 1);
+            let from = span.start.max(chunk.start);
+            let kept = chunk.text[from - chunk.start..end - chunk.start].trim_end();
+            end = from + kept.len();
+            if !kept.is_empty() {
+                break;
+            }
+        }
+        Span::new(span.start, end)
+    }
+
     /// Whether a character begins or the text ends at `at`.
     #[must_use]
     pub fn is_char_edge(&self, at: Byte) -> bool {

@@ -8,7 +8,7 @@ use crate::history::Grouping;
 use crate::languages::Language;
 use crate::languages::lexical::Syntax;
 use crate::parallel::split_in_two;
-use crate::structure::{Known, Node};
+use crate::structure::{Known, Roles, Visited};
 use crate::text::cells::TabWidth;
 use crate::text::indent::IndentUnit;
 use crate::text::reader::Reader;
@@ -16,6 +16,7 @@ use crate::text::words::WordRule;
 use crate::text::{LineEnd, Text};
 use crate::units::{Byte, Cell, Direction, Line, Span};
 use crate::verbs::clipboard::clip::Clip;
+use std::ops::ControlFlow;
 use std::sync::Arc;
 
 /// How a text is laid out, and how much of it a view shows.
@@ -233,16 +234,29 @@ impl Scene<'_> {
         self.syntax.language_at(at)
     }
 
-    /// The nodes around `span`, the smallest first; none where the structure is not known.
-    #[must_use]
-    pub fn nodes_around(&self, span: Span) -> Vec<Node> {
-        self.structure.structure().map(|structure| structure.around(span)).unwrap_or_default()
+    /// The first thing that `look` makes of the nodes around `span`, the smallest first; none where the structure is not known.
+    /// Cost: the nodes that are looked at, and those that are not around the place that was asked for last.
+    pub fn find_around<T>(&self, span: Span, look: impl FnMut(&Visited) -> Option<T>) -> Option<T> {
+        self.find_wanted(span, None, look)
     }
 
-    /// What lies directly in `node`.
-    #[must_use]
-    pub fn children(&self, node: Node) -> Vec<Node> {
-        self.structure.structure().map(|structure| structure.children(node)).unwrap_or_default()
+    /// The same among the nodes that have any of `roles`.
+    pub fn find_having<T>(&self, roles: Roles, span: Span, look: impl FnMut(&Visited) -> Option<T>) -> Option<T> {
+        self.find_wanted(span, Some(roles), look)
+    }
+
+    fn find_wanted<T>(
+        &self,
+        span: Span,
+        wanted: Option<Roles>,
+        mut look: impl FnMut(&Visited) -> Option<T>,
+    ) -> Option<T> {
+        let mut found = None;
+        self.structure.structure()?.visit_around(span, wanted, &mut |visited| {
+            found = look(&visited);
+            if found.is_some() { ControlFlow::Break(()) } else { ControlFlow::Continue(()) }
+        });
+        found
     }
 
     /// The display column of `at`.

@@ -16,7 +16,10 @@ use snarvel_workspace::view::View;
 use snarvel_workspace::view::scrolling::{first_line, last_line};
 use std::fmt::Write;
 
-/// Up to this many selected bytes their characters are counted anew for each frame.
+/// In up to this many selections the characters are counted anew for each frame.
+const COUNTED_SPANS: usize = 1_000;
+
+/// The same for selected bytes.
 const COUNTED_BYTES: usize = 100_000;
 
 /// Draws the status line.
@@ -143,7 +146,7 @@ fn selected(buffer: &Buffer, view: &View) -> Option<String> {
     if bytes == 0 {
         return None;
     }
-    if bytes > COUNTED_BYTES {
+    if bytes > COUNTED_BYTES || view.cursors().len() > COUNTED_SPANS {
         return Some(format!("{bytes} bytes selected"));
     }
     let characters: usize = spans().map(|span| buffer.text().slice(span).chars().count()).sum();

@@ -17,7 +17,7 @@ use snarvel_core::changes::feed::Since;
 use snarvel_core::cursors::CursorSet;
 use snarvel_core::folds::Folds;
 use snarvel_core::spans::{Owner, Policy};
-use snarvel_core::structure::Known;
+use snarvel_core::structure::{Known, Remembering};
 use snarvel_core::units::{Byte, Cell, Line, Span};
 use snarvel_core::verbs::clipboard::clip::Clip;
 use snarvel_core::verbs::scene::{Memory, Remembered, Scene, TextSettings};
@@ -303,6 +303,9 @@ impl View {
         look: impl FnOnce(&Scene) -> T,
     ) -> T {
         let bookmarks = buffer.bookmarks();
+        // Cursors ask in order.
+        let remembering = structure.structure().map(Remembering::new);
+        let structure = remembering.as_ref().map_or(structure, |structure| Known::Parsed(structure));
         look(&Scene {
             text: buffer.text(),
             cursors: &self.cursors,

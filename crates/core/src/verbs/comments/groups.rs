@@ -50,9 +50,9 @@ fn set_between_tags(scene: &Scene, run: &Run, between: &Arc<Language>, languages
 /// Whether what `line` begins with is a child of an element, and not in one of its tags or in code again.
 fn is_between_tags(scene: &Scene, line: Line) -> bool {
     let at = scene.text.indentation_span(line).end;
-    let mut inside =
-        scene.nodes_around(Span::at(at)).into_iter().filter(|node| node.span.start < at && at < node.span.end);
-    let innermost = inside.find(|node| node.is(Roles::MARKUP));
+    let is_inside = |span: Span| span.start < at && at < span.end;
+    let innermost = scene
+        .find_having(Roles::MARKUP, Span::at(at), |visited| Some(visited.node).filter(|node| is_inside(node.span)));
     innermost.is_some_and(|node| node.is(Roles::MARKUP_ELEMENT))
 }
 

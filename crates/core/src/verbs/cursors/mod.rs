@@ -196,13 +196,15 @@ pub fn take_all_in_block(scene: &Scene) -> Outcome {
 
 /// The function around `at`, else the class or the like, else the paragraph where there is no tree, else everything.
 pub(super) fn function_around(scene: &Scene, at: Byte) -> Span {
-    let nodes = scene.nodes_around(Span::at(at));
-    if nodes.is_empty() {
-        return paragraph(scene, at).unwrap_or_else(|| scene.text.span());
-    }
-    let function = nodes.iter().find(|node| node.is(Roles::FUNCTION));
-    let block = function.or_else(|| nodes.iter().find(|node| node.is(Roles::BLOCK)));
-    block.map_or_else(|| scene.text.span(), |node| node.span)
+    let (mut is_known, mut block) = (false, None);
+    let function = scene.find_around(Span::at(at), |visited| {
+        is_known = true;
+        let node = visited.node;
+        block = block.or(node.is(Roles::BLOCK).then_some(node.span));
+        node.is(Roles::FUNCTION).then_some(node.span)
+    });
+    let paragraph = || if is_known { None } else { paragraph(scene, at) };
+    function.or(block).or_else(paragraph).unwrap_or_else(|| scene.text.span())
 }
 
 fn take_all_within(scene: &Scene, within: Span) -> Outcome {

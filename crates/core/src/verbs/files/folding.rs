@@ -5,20 +5,22 @@ use crate::folds::Folds;
 use crate::outline::{header_above, last_line_under, outline};
 use crate::units::{Line, Span};
 use crate::verbs::scene::{Outcome, Scene, counted};
-use std::collections::BTreeSet;
+use std::cell::RefCell;
+use std::collections::{BTreeSet, HashMap};
 
 /// Folds what begins on each cursor's line, else what is around it; where that is folded already, the next outer one.
 pub fn fold(scene: &Scene) -> Outcome {
-    let mut folds: BTreeSet<Span> = scene.folds.list().iter().copied().collect();
+    let folds: BTreeSet<Span> = scene.folds.list().iter().copied().collect();
+    let mut foldable = Foldable { scene, folds, above: HashMap::new(), under: RefCell::default() };
     let (mut hidden, mut list) = (0, Vec::with_capacity(scene.cursors.len()));
     for each in scene.cursors.iter() {
         let line = scene.text.line_of(each.head);
-        let Some((first, last)) = to_fold(scene, &folds, line) else {
+        let Some((first, last)) = foldable.found_for(line) else {
             list.push(each);
             continue;
         };
         hidden += last.0 - first.0;
-        folds.insert(Folds::hiding(scene.text, first, last));
+        foldable.folds.insert(Folds::hiding(scene.text, first, last));
         let is_hidden = first < line || each.end() > scene.text.content_span(first).end;
         let caret = Selection::caret(scene.text.indentation_span(first).end);
         list.push(if is_hidden { caret.aged(each.born) } else { each });
@@ -28,23 +30,54 @@ pub fn fold(scene: &Scene) -> Outcome {
     }
     let cursors = CursorSet::of(list, scene.cursors.primary_index());
     let message = format!("folded {}", counted(hidden, "line"));
-    let folds = Folds::of(folds.into_iter().collect());
+    let folds = Folds::of(foldable.folds.into_iter().collect());
     Outcome { folds: Some(folds), ..Outcome::cursors(cursors) }.saying(message)
 }
 
-/// The lines of what is to be folded for a cursor on `line`: the header and the last one.
-fn to_fold(scene: &Scene, folds: &BTreeSet<Span>, line: Line) -> Option<(Line, Line)> {
-    let is_open = |first: Line, last: Line| !folds.contains(&Folds::hiding(scene.text, first, last));
-    if let Some(last) = last_line_under(scene, line).filter(|last| is_open(line, *last)) {
-        return Some((line, last));
-    }
-    let mut header = header_above(scene, line)?;
-    loop {
-        let last = last_line_under(scene, header)?;
-        if is_open(header, last) {
-            return Some((header, last));
+/// What can be folded, for one cursor after the other.
+struct Foldable<'a, 'b> {
+    scene: &'a Scene<'b>,
+    folds: BTreeSet<Span>,
+    /// For lines that were asked for: the first header above that is not folded, as far as is known; all between are.
+    above: HashMap<Line, Option<Line>>,
+    /// For lines that were asked for: the last line under them.
+    under: RefCell<HashMap<Line, Option<Line>>>,
+}
+
+impl Foldable<'_, '_> {
+    /// The lines of what is to be folded for a cursor on `line`: the header and the last one.
+    fn found_for(&mut self, line: Line) -> Option<(Line, Line)> {
+        if let Some(last) = self.open_under(line) {
+            return Some((line, last));
         }
-        header = header_above(scene, header)?;
+        let (mut passed, mut here) = (vec![line], line);
+        let found = loop {
+            let above = self.above.get(&here).copied().unwrap_or_else(|| self.header_above(here));
+            let Some(header) = above else { break None };
+            if let Some(last) = self.open_under(header) {
+                break Some((header, last));
+            }
+            passed.push(header);
+            here = header;
+        };
+        let header = found.map(|(header, _)| header);
+        self.above.extend(passed.into_iter().map(|line| (line, header)));
+        found
+    }
+
+    fn last_under(&self, line: Line) -> Option<Line> {
+        let read = || last_line_under(self.scene, line);
+        *self.under.borrow_mut().entry(line).or_insert_with(read)
+    }
+
+    fn header_above(&self, line: Line) -> Option<Line> {
+        header_above(self.scene, line, |above| self.last_under(above))
+    }
+
+    /// The last line of what is under the header `line`, unless it is folded.
+    fn open_under(&self, line: Line) -> Option<Line> {
+        let last = self.last_under(line)?;
+        (!self.folds.contains(&Folds::hiding(self.scene.text, line, last))).then_some(last)
     }
 }
 

@@ -6,7 +6,7 @@
 
 use crate::changes::ChangeBuilder;
 use crate::cursors::{CursorSet, Selection};
-use crate::structure::{Known, Node, Roles, Structure};
+use crate::structure::{Known, Node, Roles, Structure, Visited};
 use crate::units::{Byte, Direction, Span};
 use crate::verbs::lines::carry;
 use crate::verbs::scene::{Outcome, Run, Scene, counted};
@@ -120,9 +120,10 @@ struct Siblings {
 }
 
 impl Holders<'_, '_> {
-    fn siblings(&mut self, holder: Node) -> Rc<Siblings> {
-        let siblings = self.known.entry((holder.span, holder.symbol));
-        siblings.or_insert_with(|| Rc::new(siblings_in(self.scene, holder))).clone()
+    fn siblings(&mut self, holder: &Visited) -> Rc<Siblings> {
+        let siblings = self.known.entry((holder.node.span, holder.node.symbol));
+        let read = || Rc::new(siblings_in(self.scene, holder.node, &(holder.children)()));
+        siblings.or_insert_with(read).clone()
     }
 }
 
@@ -133,16 +134,16 @@ fn element_in_line(holders: &mut Holders, run: &Run) -> Option<Found> {
     let [only] = scene.cursors.list()[run.cursors.clone()] else { return None };
     let span = only.span();
     let is_one_line = |span: Span| text.line_of(span.start) == text.line_of(span.end);
-    for holder in scene.nodes_around(span).into_iter().filter(|node| node.is(Roles::HOLDER) && is_one_line(node.span)) {
+    scene.find_having(Roles::HOLDER, span, |holder| {
+        if !is_one_line(holder.node.span) {
+            return None;
+        }
         let siblings = holders.siblings(holder);
         let elements = &siblings.elements;
         let index = elements.partition_point(|each| each.own.end < span.end);
         let is_held = elements.get(index).is_some_and(|each| each.own.start <= span.start);
-        if is_held && siblings.are_separated && elements.len() > 1 {
-            return Some((elements.clone(), [index, index]));
-        }
-    }
-    None
+        (is_held && siblings.are_separated && elements.len() > 1).then(|| (elements.clone(), [index, index]))
+    })
 }
 
 /// The elements that the lines of the run are: the smallest that begin and end lines and cover them all.
@@ -154,15 +155,14 @@ fn elements_of_lines(holders: &mut Holders, run: &Run) -> Option<Found> {
     let start = text.indentation_span(first).end;
     let content = text.content_span(last);
     let end = content.start + text.slice(content).trim_end().len();
-    let around = scene.nodes_around(Span::at(start)).into_iter().chain(scene.nodes_around(Span::new(start, end)));
     let lines = Span::new(text.line_start(first), text.line_span(last).end);
     let mut best: Option<(usize, Found)> = None;
-    for holder in around.filter(|node| node.is(Roles::HOLDER)) {
+    let mut look = |holder: &Visited| {
         let siblings = holders.siblings(holder).elements.clone();
         // Those that touch the lines: they are in order.
         let from = siblings.partition_point(|each| each.body.end < lines.start);
         let behind = siblings.partition_point(|each| text.line_of(each.body.start) <= last);
-        let Some(to) = behind.checked_sub(1).filter(|to| from <= *to) else { continue };
+        let to = behind.checked_sub(1).filter(|to| from <= *to)?;
         let covered = Span::new(siblings[from].body.start, siblings[to].body.end);
         let begins_line = text.indentation_span(text.line_of(covered.start)).end == covered.start;
         let covers = text.line_of(covered.start) <= first && text.line_of(covered.end) >= last;
@@ -170,19 +170,24 @@ fn elements_of_lines(holders: &mut Holders, run: &Run) -> Option<Found> {
         if begins_line && covers && best.as_ref().is_none_or(|(smallest, _)| size < *smallest) {
             best = Some((size, (siblings, [from, to])));
         }
-    }
+        None::<()>
+    };
+    scene.find_having(Roles::HOLDER, Span::at(start), &mut look);
+    scene.find_having(Roles::HOLDER, Span::new(start, end), &mut look);
     best.map(|(_, found)| found)
 }
 
 /// The elements that lie directly in `holder`, each with what goes along. Cost: linear in its children.
-fn siblings_in(scene: &Scene, holder: Node) -> Siblings {
-    let children = scene.children(holder);
+fn siblings_in(scene: &Scene, holder: Node, children: &[Node]) -> Siblings {
     let is_tag = holder.is(Roles::TAG);
-    let ends_itself = |node: &Node| scene.text.slice(node.span).trim_end().ends_with([',', ';']);
+    let ends_itself = |node: &Node| {
+        let end = scene.text.trimmed(node.span).end;
+        end > node.span.start && scene.text.char_before(end).is_some_and(|last| ",;".contains(last))
+    };
     let has_separators =
         children.iter().any(|node| if node.is_named { ends_itself(node) } else { node.is(Roles::SEPARATOR) });
     let has_statements = children.iter().any(|node| node.is(Roles::STATEMENT));
-    let mut reading = Reading { scene, is_tag, has_statements, ends_statements: false, children: &children };
+    let mut reading = Reading { scene, is_tag, has_statements, ends_statements: false, children };
     reading.ends_statements = reading.are_statements_ended() || holder.is(Roles::TOP_LEVEL);
     let mut found: Vec<Element> = Vec::new();
     let mut attached: Option<Byte> = None;
@@ -190,9 +195,9 @@ fn siblings_in(scene: &Scene, holder: Node) -> Siblings {
         let own = reading.own(index);
         if !node.is(Roles::ATTACHED) {
             let body = Span::new(attached.take().unwrap_or(own.start), own.end);
-            let content = scene.text.slice(node.span);
-            let whole = content.trim_end();
-            let comma_end = if whole.ends_with(',') { node.span.start + whole.len() } else { own.end };
+            let whole = scene.text.trimmed(node.span);
+            let has_comma = !whole.is_empty() && scene.text.char_before(whole.end) == Some(',');
+            let comma_end = if has_comma { whole.end } else { own.end };
             found.push(Element { body, own, comma_end });
         } else if begins_line(scene, own.start) {
             // What is attached belongs to what follows on the very next line, together with what is above it.
@@ -255,10 +260,12 @@ fn is_just_above(scene: &Scene, own: Span, behind: &[Node]) -> bool {
 
 /// A node without a separator and white space at its end, which some grammars take into it.
 fn without_separator(scene: &Scene, span: Span) -> Span {
-    let content = scene.text.slice(span);
-    let kept = content.trim_end();
-    let kept = kept.strip_suffix(',').unwrap_or(kept).trim_end();
-    Span::new(span.start, span.start + kept.len())
+    let text = scene.text;
+    let kept = text.trimmed(span);
+    if !kept.is_empty() && text.char_before(kept.end) == Some(',') {
+        return text.trimmed(Span::new(span.start, text.previous_boundary(kept.end)));
+    }
+    kept
 }
 
 /// The comment after `end` on its line, after a separator if there is one.

@@ -90,12 +90,11 @@ pub fn block(scene: &Scene) -> Outcome {
 pub fn block_around(scene: &Scene, span: Span) -> Option<Span> {
     let text = scene.text;
     let lines = |node: Node| {
-        let content = text.slice(node.span);
-        let last = text.line_of(node.span.start + content.trim_end().len());
+        let last = text.line_of(text.trimmed(node.span).end);
         Span::new(text.line_start(text.line_of(node.span.start)), text.line_span(last).end)
     };
     let holds_more = |block: &Span| block.start <= span.start && span.end <= block.end && *block != span;
-    scene.nodes_around(span).into_iter().filter(|node| node.is(Roles::BLOCK)).map(lines).find(holds_more)
+    scene.find_having(Roles::BLOCK, span, |visited| Some(lines(visited.node)).filter(holds_more))
 }
 
 /// The lines of the paragraph around `at`, with their line ends; none on a blank line.
@@ -189,8 +188,8 @@ fn enclosing_by_depth(scene: &Scene, span: Span) -> Option<Span> {
 /// The first line of the function, class or the like around `at`, as a name for where it is; none outside of all.
 #[must_use]
 pub fn stands_in(scene: &Scene, at: Byte) -> Option<String> {
-    let block = scene.nodes_around(Span::at(at)).into_iter().find(|node| node.is(Roles::BLOCK))?;
-    let line = scene.text.content(scene.text.line_of(block.span.start));
+    let start = scene.find_having(Roles::BLOCK, Span::at(at), |visited| Some(visited.node.span.start))?;
+    let line = scene.text.content(scene.text.line_of(start));
     let head = line.trim().split(['(', '{', ':']).next().unwrap_or("").trim();
     (!head.is_empty()).then(|| head.to_owned())
 }

@@ -50,22 +50,24 @@ impl Around<'_, '_> {
         let mut candidates: Vec<Span> = word.into_iter().collect();
         candidates.extend(string_around(scene, span));
         candidates.extend(self.brackets.around(span));
-        let nodes = scene.nodes_around(span);
-        match nodes.is_empty() {
-            true => candidates.extend(self.paragraphs.around(scene, span.start)),
-            false => candidates.extend(nodes.iter().map(|node| trimmed(scene, node.span))),
-        }
-        candidates.push(text.span());
         let is_wider =
             |each: &Span| each.start <= span.start && span.end <= each.end && *each != span && !each.is_empty();
+        let mut is_known = false;
+        candidates.extend(scene.find_around(span, |visited| {
+            is_known = true;
+            Some(trimmed(scene, visited.node.span)).filter(is_wider)
+        }));
+        if !is_known {
+            candidates.extend(self.paragraphs.around(scene, span.start));
+        }
+        candidates.push(text.span());
         candidates.into_iter().filter(is_wider).min_by_key(|each| each.len())
     }
 }
 
 /// `span` without the white space at its end: some grammars take line ends into their nodes.
 fn trimmed(scene: &Scene, span: Span) -> Span {
-    let content = scene.text.slice(span);
-    Span::new(span.start, span.start + content.trim_end().len())
+    scene.text.trimmed(span)
 }
 
 /// The inside of the literal around `span` on its line, and the whole of it.
