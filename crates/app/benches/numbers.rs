@@ -12,6 +12,8 @@ mod files;
 mod growth;
 #[path = "numbers/marks.rs"]
 mod marks;
+#[path = "numbers/structure.rs"]
+mod structure;
 #[path = "numbers/views.rs"]
 mod views;
 
@@ -290,23 +292,20 @@ fn many_cursors(rows: &mut Vec<Row>) {
         let places: Vec<usize> = set.iter().map(|each| each.head.0).collect();
         let insert = |rope: &mut Rope| places.iter().rev().for_each(|at| rope.insert(*at, "x"));
         let [floor, _] = best(3, || rope.clone(), insert, insert);
-        let mut editor = Editor::new(text.clone(), by_name("rust").expect("Rust"));
+        let mut app = app_with(text.clone(), "large.rs");
         let mut ours = Duration::MAX;
-        for round in 0..3 {
-            editor.set_cursors(set.clone());
-            let call = Call {
-                verb: verb("type-text").expect("the verb"),
-                argument: "x",
-                times: 1,
-                clip: &Clip::default(),
-                now_ms: round * 10_000,
-            };
+        for _ in 0..3 {
+            let (buffer, view) = app.context.workspace.active_pair_mut();
+            view.set_cursors(buffer, set.clone());
+            app.settle_background();
+            frame(&app);
             let start = Instant::now();
-            editor.run(call);
+            key(&mut app, "x");
+            frame(&app);
             ours = ours.min(start.elapsed());
-            editor.run(Call { verb: verb("undo").expect("the verb"), argument: "", ..call });
+            key(&mut app, "ctrl+z");
         }
-        let what = format!("one character at {} cursors in 100 MB", set.len());
+        let what = format!("one character at {} cursors in 100 MB, until the frame", set.len());
         rows.push(Row::times(what, "as many insertions into the bare rope", floor, ours, bar));
     }
     a_million(rows);
@@ -428,7 +427,7 @@ type Part = (&'static str, fn(&mut Vec<Row>));
 
 fn main() {
     let wanted: Vec<String> = std::env::args().skip(1).filter(|each| !each.starts_with('-')).collect();
-    let parts: [Part; 10] = [
+    let parts: [Part; 12] = [
         ("opening", opening),
         ("cursors", many_cursors),
         ("lines", lines),
@@ -436,6 +435,8 @@ fn main() {
         ("keys", keys),
         ("files", files::many_files),
         ("growth", growth::growth),
+        ("structure", structure::structural_verbs),
+        ("frames", structure::frames),
         ("long", growth::long),
         ("views", views::two_views),
         ("open", views::twenty_files),

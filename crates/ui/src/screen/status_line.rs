@@ -16,7 +16,7 @@ use snarvel_workspace::view::View;
 use snarvel_workspace::view::scrolling::{first_line, last_line};
 use std::fmt::Write;
 
-/// In up to this many selections the characters are counted anew for each frame.
+/// What up to this many cursors select is counted anew for each frame.
 const COUNTED_SPANS: usize = 1_000;
 
 /// The same for selected bytes.
@@ -141,12 +141,15 @@ pub fn place(buffer: &Buffer, view: &View) -> String {
 }
 
 fn selected(buffer: &Buffer, view: &View) -> Option<String> {
+    if view.cursors().len() > COUNTED_SPANS {
+        return None;
+    }
     let spans = || view.cursors().iter().filter(|each| !each.is_caret()).map(Selection::span);
     let bytes: usize = spans().map(Span::len).sum();
     if bytes == 0 {
         return None;
     }
-    if bytes > COUNTED_BYTES || view.cursors().len() > COUNTED_SPANS {
+    if bytes > COUNTED_BYTES {
         return Some(format!("{bytes} bytes selected"));
     }
     let characters: usize = spans().map(|span| buffer.text().slice(span).chars().count()).sum();

@@ -53,6 +53,21 @@ struct RosterPainter<'a> {
     list: Option<&'a RosterList>,
 }
 
+/// The words of a line, and each other character by itself.
+fn words(line: &str) -> Vec<&str> {
+    let is_of_word = |c: char| c.is_alphanumeric() || c == '_';
+    let mut words = Vec::new();
+    let mut left = line;
+    while let Some(first) = left.chars().next() {
+        let end_of_word = left.find(|c| !is_of_word(c)).unwrap_or(left.len());
+        let len = if is_of_word(first) { end_of_word } else { first.len_utf8() };
+        let (word, rest) = left.split_at(len);
+        words.push(word);
+        left = rest;
+    }
+    words
+}
+
 impl RosterPainter<'_> {
     fn row(&self, index: u16) -> Area {
         Area { y: self.area.y + index, rows: u16::from(index < self.area.rows), ..self.area }
@@ -172,7 +187,8 @@ impl RosterPainter<'_> {
         let now = text.slice(content);
         let mut news = News { spans: Vec::new(), has_gone: false };
         let mut at = content.start;
-        for change in TextDiff::from_unicode_words(was.as_str(), &now).iter_all_changes() {
+        let (words, words_now) = (words(&was), words(&now));
+        for change in TextDiff::from_slices(&words, &words_now).iter_all_changes() {
             let len = change.value().len();
             match change.tag() {
                 ChangeTag::Delete => news.has_gone = true,
