@@ -238,7 +238,12 @@ fn follow(app: &mut App, screen: &mut Screen, wakes: &Receiver<Wake>, display: O
                     set_up()?;
                     is_resized = true;
                 }
-                Wake::Signal(SIGCONT) => is_resized = true,
+                Wake::Signal(SIGCONT) => {
+                    // It may have been stopped unasked (SIGSTOP): then the terminal is as the shell has left it.
+                    let _ = disable_raw_mode();
+                    set_up()?;
+                    is_resized = true;
+                }
                 Wake::Signal(signal) => return Ok(128u8.saturating_add(signal as u8)),
                 Wake::Gone => return Ok(1),
                 Wake::Background => has_news = true,

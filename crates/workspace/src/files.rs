@@ -178,12 +178,13 @@ impl Workspace {
 
     /// The active text is written as UTF-8 from now on.
     pub fn make_utf8(&mut self) {
-        let saved = &mut self.active_mut().saved;
-        let is_so = saved.encoding == Encoding::Utf8;
-        if !is_so {
-            (saved.encoding, saved.is_recoded) = (Encoding::Utf8, true);
-        }
-        self.say(if is_so { "it is UTF-8 already" } else { "the next save writes it as UTF-8" });
+        let now_ms = self.now_ms;
+        let (buffer, view) = self.active_pair_mut();
+        let said = match buffer.make_utf8(&view.shared_cursors(), now_ms) {
+            true => "the next save writes it as UTF-8",
+            false => "it is UTF-8 already",
+        };
+        self.say(said);
     }
 
     /// Saves the buffer known by `id`, then does what comes after it.

@@ -214,3 +214,37 @@ fn a_save_in_place_that_was_cut_off_is_offered_back() {
     take_all(&mut workspace);
     assert_eq!(workspace.active().text().to_string(), "ebb = 1\nflow = 2\n");
 }
+
+#[test]
+fn making_a_text_utf_8_is_a_step_that_undo_takes_back() {
+    let folder = tempfile::tempdir().unwrap();
+    let path = folder.path().join("a.txt");
+    // UTF-16, the lower byte first, with its mark.
+    let before = b"\xff\xfe\xe9\0\n\0";
+    std::fs::write(&path, before).unwrap();
+    let mut workspace = Workspace::new(Project::in_folder(folder.path()));
+    open(&mut workspace, "a.txt");
+    let save = |workspace: &mut Workspace| {
+        let id = workspace.active().id;
+        workspace.save(id, None);
+        take_all(workspace);
+        std::fs::read(&path).unwrap()
+    };
+    let is_unsaved = |workspace: &Workspace| workspace.active().is_unsaved();
+    workspace.make_utf8();
+    assert!(is_unsaved(&workspace));
+    workspace.run(&Command::named("undo"));
+    assert!(!is_unsaved(&workspace));
+    workspace.run(&Command::named("redo"));
+    assert!(is_unsaved(&workspace));
+    assert_eq!(save(&mut workspace), "é\n".as_bytes());
+    assert!(!is_unsaved(&workspace));
+    // Behind a save, too.
+    workspace.run(&Command::typing("x"));
+    workspace.run(&Command::named("undo"));
+    assert!(!is_unsaved(&workspace));
+    workspace.run(&Command::named("undo"));
+    assert!(is_unsaved(&workspace));
+    assert_eq!(save(&mut workspace), before);
+    assert!(!is_unsaved(&workspace));
+}

@@ -412,6 +412,18 @@ impl History {
         self.steps.iter().enumerate().map(|(index, step)| (StepId(index), step))
     }
 
+    /// Whether a step by `verb` is on the way here; none where there is no such step at all. Cost: linear in the steps.
+    #[must_use]
+    pub fn has_come_by(&self, verb: &str) -> Option<bool> {
+        self.steps.iter().any(|step| step.verb == verb).then(|| {
+            let mut here = self.steps.get(self.current.0);
+            while let Some(step) = here.filter(|step| step.verb != verb) {
+                here = self.steps.get(step.parent.0);
+            }
+            here.is_some()
+        })
+    }
+
     /// Whether redo would come to `id` from the state that it began from.
     #[must_use]
     pub fn is_newest_child(&self, id: StepId) -> bool {

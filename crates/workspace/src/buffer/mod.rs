@@ -19,7 +19,7 @@ use snarvel_core::bookmarks::Bookmarks;
 use snarvel_core::changes::feed::ChangeFeed;
 use snarvel_core::changes::{Change, ChangeBuilder};
 use snarvel_core::cursors::CursorSet;
-use snarvel_core::history::{History, NewStep, StepId};
+use snarvel_core::history::{Grouping, History, NewStep, StepId};
 use snarvel_core::languages::Language;
 use snarvel_core::parallel::PARALLEL_THRESHOLD;
 use snarvel_core::spans::{Owner, SpanStore};
@@ -29,7 +29,7 @@ use snarvel_core::text::{LineEnd, Text};
 use snarvel_core::units::{Byte, Line, Span};
 use snarvel_core::verbs::scene::TextSettings;
 use snarvel_files::layout::FileLayout;
-use snarvel_files::load::{self, Loaded};
+use snarvel_files::load::{self, Encoding, Loaded};
 use snarvel_files::loading::Opened;
 use snarvel_files::save::Rights;
 use snarvel_files::saving::{Overwrite, SaveDone, SaveRequest};
@@ -76,6 +76,9 @@ pub struct Buffer {
     layout: Layout,
     completeness: Completeness,
 }
+
+/// The verb that makes a text one that is written as UTF-8.
+const TO_UTF8: &str = "to-utf-8";
 
 /// Why a text is not changed of which more is to come.
 pub const STILL_LOADING: &str =
@@ -246,7 +249,7 @@ impl Buffer {
     #[must_use]
     pub fn is_unsaved(&self) -> bool {
         let saved = &self.saved;
-        (self.is_modified() || saved.is_recoded || matches!(saved.status, Some(DiskStatus::Gone)))
+        (self.is_modified() || saved.is_recoded() || matches!(saved.status, Some(DiskStatus::Gone)))
             && self.origin != Origin::Pipe
     }
 
@@ -310,10 +313,10 @@ impl Buffer {
 
     /// Takes in all of its file.
     pub fn take_opened(&mut self, opened: Opened, sink: Option<Sink>) {
-        let is_new = || Loaded { text: Text::default(), encoding: load::Encoding::default(), read_only: false };
+        let is_new = || Loaded { text: Text::default(), encoding: Encoding::default(), read_only: false };
         let loaded = opened.loaded.unwrap_or_else(is_new);
-        (self.saved.read_only, self.saved.encoding, self.saved.stamp) =
-            (loaded.read_only, loaded.encoding, opened.stamp);
+        (self.saved.read_only, self.saved.stamp) = (loaded.read_only, opened.stamp);
+        (self.saved.encoding, self.saved.file_encoding) = (loaded.encoding, loaded.encoding);
         self.saved.on_disk = loaded.text.clone();
         self.extend_loaded(loaded.text, Completeness::Whole);
         self.take_layout(opened.layout);
@@ -388,7 +391,7 @@ impl Buffer {
         self.saved.stamp = done.stamp;
         self.saved.on_disk = request.text.clone();
         self.saved.status = None;
-        self.saved.is_recoded &= self.saved.encoding != request.encoding;
+        self.saved.file_encoding = request.encoding;
         let is_moved = !self.is_of(&request.path);
         if is_moved {
             self.origin = Origin::File(request.path.clone());
@@ -426,6 +429,24 @@ impl Buffer {
         if !self.history.is_modified() {
             self.saved.is_same(&self.text);
         }
+        if let Some(before) = self.saved.before_utf8 {
+            // Where the step was forgotten, nothing leads back behind it.
+            let is_utf8 = self.history.has_come_by(TO_UTF8).unwrap_or(true);
+            self.saved.encoding = if is_utf8 { Encoding::Utf8 } else { before };
+        }
+    }
+
+    /// Makes the text one that is written as UTF-8, as a step; whether it was not so before.
+    pub fn make_utf8(&mut self, cursors: &Arc<CursorSet>, now_ms: u64) -> bool {
+        let before = std::mem::replace(&mut self.saved.encoding, Encoding::Utf8);
+        if before == Encoding::Utf8 {
+            return false;
+        }
+        self.saved.before_utf8 = Some(before);
+        let (before, after) = (cursors.clone(), cursors.clone());
+        let grouping = Grouping::Alone;
+        self.record(NewStep { verb: TO_UTF8, group: None, changes: Vec::new(), before, after, grouping }, now_ms);
+        true
     }
 
     /// A copy of the text as it was at a place of its history, with the cursors of then.

@@ -30,8 +30,10 @@ pub struct SavedState {
     pub status: Option<DiskStatus>,
     /// How the text is written.
     pub encoding: Encoding,
-    /// Whether it is to be written in another encoding than the file has.
-    pub is_recoded: bool,
+    /// How the file is written.
+    pub file_encoding: Encoding,
+    /// How the text was written before it was made UTF-8; none where it was not.
+    pub before_utf8: Option<Encoding>,
     /// Whether the rights of the file forbid writing.
     pub read_only: bool,
 }
@@ -47,16 +49,24 @@ impl SavedState {
             stamp: None,
             status: None,
             encoding,
-            is_recoded: false,
+            file_encoding: encoding,
+            before_utf8: None,
             read_only: false,
         }
     }
 
     /// The file was written in `encoding` by another program: as it is now, so it is saved, unless another one was asked for here.
     pub fn take_encoding(&mut self, encoding: Encoding) {
-        if !self.is_recoded {
+        if !self.is_recoded() {
             self.encoding = encoding;
         }
+        self.file_encoding = encoding;
+    }
+
+    /// Whether the text is to be written in another encoding than the file has.
+    #[must_use]
+    pub fn is_recoded(&self) -> bool {
+        self.encoding != self.file_encoding
     }
 
     /// Takes in `change`, which was just carried out.
