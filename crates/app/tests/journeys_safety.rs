@@ -159,11 +159,14 @@ fn a_protected_file_is_written_after_a_question_and_stays_protected() {
 
 #[test]
 fn stopped_and_back_again() {
-    let terminal = Terminal::with(&[("log.txt", "ebb\n")]);
-    terminal.start_in_shell("log.txt").type_text("low ").shows("low ebb").signal_below("TSTP");
-    terminal.until("the shell", |screen| screen.contains("Stopped") || screen.contains("stopped"));
-    terminal.type_text("fg").keys(&["Enter"]).shows("low ebb").shows("WRITE").type_text("tide ");
-    terminal.shows("low tide ebb").keys(&["C-s"]).until_file("log.txt", "low tide ebb\n");
+    // As Ctrl+Z does in other programs, and without a chance to put the terminal back.
+    for signal in ["TSTP", "STOP"] {
+        let terminal = Terminal::with(&[("log.txt", "ebb\n")]);
+        terminal.start_in_shell("log.txt").type_text("low ").shows("low ebb").signal_below(signal);
+        terminal.until("the shell", |screen| screen.contains("Stopped") || screen.contains("stopped"));
+        terminal.type_text("fg").keys(&["Enter"]).shows("low ebb").shows("WRITE").type_text("tide ");
+        terminal.shows("low tide ebb").keys(&["C-s"]).until_file("log.txt", "low tide ebb\n");
+    }
 }
 
 #[test]

@@ -18,6 +18,7 @@ use snarvel_workspace::event::Payload;
 use snarvel_workspace::ids::BufferId;
 use snarvel_workspace::tasks::About;
 use std::path::Path;
+use std::time::{Duration, Instant};
 use support::{app_with, drawn};
 
 /// Keys of the normal run, spread over cases.
@@ -142,6 +143,57 @@ fn event() -> impl Strategy<Value = Event> {
     prop_oneof![40 => key(), 2 => press, 1 => drag, 1 => wheel, 2 => paste, 2 => size]
 }
 
+/// What is rare in files: line ends of all kinds, controls and marks that turn text round, marks by the hundred on one letter,
+/// letters that join, code of other languages inside.
+fn odd_text() -> impl Strategy<Value = Vec<u8>> {
+    let piece = prop_oneof![
+        prop::sample::select(vec![
+            "\r\n",
+            "\n",
+            "\r",
+            "\u{85}",
+            "\u{2028}",
+            "\0",
+            "\u{1b}[31m",
+            "\u{202e}",
+            "\u{2066}"
+        ]),
+        prop::sample::select(vec!["👩\u{200d}🚀", "e\u{301}", "\u{fe0f}", "\u{e0041}", "\u{115f}", "漢", "\t", "ﷺ"]),
+        prop::sample::select(vec![
+            "<script>",
+            "</script>",
+            "```sql\n",
+            "{{",
+            "}}",
+            "`${",
+            "<?php ",
+            "\"\"\"",
+            "(((",
+            "- - -"
+        ]),
+        prop::sample::select(vec![
+            "fn a() {",
+            "}",
+            "if x:",
+            "    ",
+            "select ",
+            "/*",
+            "*/",
+            "//",
+            "#",
+            "=+! RC_U*",
+            "'",
+            "a, b"
+        ]),
+    ];
+    let marks = (0usize..400).prop_map(|count| format!("a{}", "\u{301}".repeat(count)));
+    let pieces = prop::collection::vec(prop_oneof![20 => piece.prop_map(str::to_owned), 1 => marks], 0..60);
+    pieces.prop_map(|pieces| pieces.concat().into_bytes())
+}
+
+/// A key takes no longer, until the frame is drawn. A program that is not optimised is given ten times as long.
+const LONGEST: Duration = Duration::from_secs(if cfg!(debug_assertions) { 10 } else { 1 });
+
 fn app(name: &str, bytes: &[u8]) -> App {
     app_with(folder(), (name, bytes), &Palette::new(ThemeVariant::Night, Depth::True), Size::REFERENCE)
 }
@@ -156,10 +208,14 @@ fn random_keys_never_panic_and_can_be_undone() {
     let keys = std::env::var("SNARVEL_KEYS").ok().and_then(|text| text.parse().ok()).unwrap_or(KEYS);
     let config = Config { cases: (keys / KEYS_A_CASE).max(1), failure_persistence: None, ..Config::default() };
     let mut runner = TestRunner::new_with_rng(config, TestRng::deterministic_rng(RngAlgorithm::ChaCha));
-    let names = prop::sample::select(vec!["a.rs", "a.py", "a.css", "a.txt", "a.html", "a.go", "a.sh", "a.sql"]);
+    let names = prop::sample::select(vec![
+        "a.rs", "a.py", "a.css", "a.txt", "a.html", "a.go", "a.sh", "a.sql", "a.md", "a.vue", "a.json", "a.toml",
+        "a.yaml", "a.tsx", "a.lua", "a.rb", "a.hs", "a.tex",
+    ]);
     let bytes = prop_oneof![
         "[ab \\n\\t{}()\"'/*#é漢\r]{0,80}".prop_map(String::into_bytes),
         prop::collection::vec(any::<u8>(), 0..60),
+        odd_text(),
         // Longer than the screen: what is seen first and last has nothing in common.
         prop::sample::select(vec![0, 1, 2, 5]).prop_map(|file| snarvel::demo::FILES[file].1.repeat(3).into_bytes()),
     ];
@@ -170,11 +226,14 @@ fn random_keys_never_panic_and_can_be_undone() {
             let first = app.context.workspace.active().id;
             drawn(&app);
             for (times, happening) in (0..).zip(happenings) {
+                let (start, told) = (Instant::now(), format!("{happening:?}"));
                 match happening {
                     Happening::Here(event) => app.handle(event, 0),
                     Happening::Outside(bytes) => written_outside(&mut app, first, &bytes, times),
                 }
                 drawn(&app);
+                let took = start.elapsed();
+                prop_assert!(took < LONGEST, "{told} took {took:?}");
                 let said = app.message().unwrap_or_default();
                 prop_assert!(!said.contains("broke off"), "{}", said);
                 if app.is_done() {

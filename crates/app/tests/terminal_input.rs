@@ -101,3 +101,15 @@ fn ten_thousand_letters_at_once_all_arrive() {
     running.keys.write_all(&[b'x'; 10_000]).unwrap();
     running.screen.until("WRITE   1:10001 ");
 }
+
+#[test]
+fn a_terminal_larger_than_any_memory_is_drawn_on_in_part() {
+    let mut running = Running::start();
+    let huge = PtySize { rows: u16::MAX, cols: u16::MAX, pixel_width: 0, pixel_height: 0 };
+    running.pty.master.resize(huge).unwrap();
+    running.keys.write_all(b"x").unwrap();
+    running.screen.until("xfog");
+    running.pty.master.resize(size(100)).unwrap();
+    running.keys.write_all(b"y").unwrap();
+    running.screen.until("WRITE   1:3 ");
+}

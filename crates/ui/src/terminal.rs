@@ -191,7 +191,7 @@ fn watch_terminal(send: Sender<Wake>, stop_key: StopKey) {
 /// terminal for its cursor, as a screen that resizes itself does, would wait after the thread that reads.
 fn fitted(app: &mut App) -> Result<Screen> {
     let (cols, rows) = crossterm::terminal::size().context("the terminal's size")?;
-    let size = Size { cols: cols.max(1), rows: rows.max(1) };
+    let size = Size::of_terminal(cols, rows);
     app.handle(Event::Resize(size), 0);
     let mut backend = CrosstermBackend::new(BufWriter::new(output()?));
     execute!(backend, Clear(ClearType::All))?;
