@@ -4,7 +4,7 @@
 //! A window of a large text is parsed as if it were a text; all places given and taken here are those of the whole.
 
 use crate::grammars::Grammar;
-use crate::limits::is_too_deep;
+use crate::limits::{harmless, is_too_deep};
 use snarvel_core::changes::Change;
 use snarvel_core::languages::Language;
 use snarvel_core::languages::lexical::{Lexical, Syntax};
@@ -169,7 +169,7 @@ impl Parsers {
             true => ControlFlow::Break(()),
             false => ControlFlow::Continue(()),
         };
-        let mut piece = |at: usize, _: Point| piece_at(text, window, window.start + at);
+        let mut piece = |at: usize, _: Point| harmless(grammar.name, piece_at(text, window, window.start + at));
         let options = ParseOptions::new().progress_callback(&mut in_time);
         let parsed = parser.parse_with_options(&mut piece, old, Some(options));
         if parsed.is_none() {

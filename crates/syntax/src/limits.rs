@@ -1,10 +1,12 @@
 //! Texts that a grammar cannot take.
 //!
 //! The part of a grammar that is written in C keeps what it remembers in 1,024 bytes; one that needs more ends the process. Such a
-//! grammar has a measure here, taken of a text before it is parsed.
+//! grammar has a measure here, taken of a text before it is parsed. Another one looks characters up in a table of 256: it is given
+//! small ones in the place of others.
 
 use snarvel_core::text::Text;
 use snarvel_core::units::Span;
+use std::borrow::Cow;
 
 /// Levels of a YAML text. The grammar remembers four bytes for each: 254 of them are too many.
 const DEEPEST_YAML: usize = 200;
@@ -12,6 +14,35 @@ const DEEPEST_YAML: usize = 200;
 /// Whether the grammar called `name` cannot take the part of `text` that is in `ranges`. Cost: one pass over them.
 pub fn is_too_deep(name: &str, text: &Text, ranges: &[Span]) -> bool {
     name == "yaml" && ranges.iter().any(|range| deepest_yaml(text, *range) > DEEPEST_YAML)
+}
+
+/// `bytes`, UTF-8 and the start of a text or of what follows a whole character, as the grammar called `name` can take them: as many
+/// bytes, and the same characters up to U+00FF; letters in the place of others where they would be looked up in a table that they are
+/// not in.
+///
+/// The grammar of shell scripts asks `isdigit` of a character behind `{`, which is undefined for more than a byte (C17, section 7.4).
+/// All larger characters are parts of words there, as letters are.
+pub fn harmless<'a>(name: &str, bytes: &'a [u8]) -> Cow<'a, [u8]> {
+    // The first byte of U+0100 and of what is above it (RFC 3629, section 3).
+    let is_large = |byte: &u8| *byte >= 0xC4;
+    if name != "shell" || !bytes.iter().any(is_large) {
+        return Cow::Borrowed(bytes);
+    }
+    let mut small = bytes.to_vec();
+    let mut at = 0;
+    while at < small.len() {
+        // A letter of two bytes, U+00AA, and a letter of one.
+        let letters: &[u8] = match small[at] {
+            0..0xC4 => &[],
+            0xC4..0xE0 => b"\xC2\xAA",
+            0xE0..0xF0 => b"\xC2\xAAa",
+            0xF0.. => b"\xC2\xAA\xC2\xAA",
+        };
+        let len = letters.len().min(small.len() - at);
+        small[at..at + len].copy_from_slice(&letters[..len]);
+        at += len.max(1);
+    }
+    Cow::Owned(small)
 }
 
 /// How many levels are open at once in `range` at most: each begins with a dash, a question mark or a key, further in than the
@@ -80,6 +111,21 @@ impl Line {
 mod tests {
     use super::*;
     use snarvel_core::units::Byte;
+
+    #[test]
+    fn shell_scripts_are_given_small_characters_of_the_same_length() {
+        let text = "é{1..漢} 👩 ĀÿＡ\n";
+        for name in ["shell", "rust"] {
+            for end in 0..=text.len() {
+                let small = harmless(name, &text.as_bytes()[..end]);
+                assert_eq!(small.len(), end);
+                let Ok(small) = std::str::from_utf8(&small) else { continue };
+                let is_small = small.chars().all(|c| c <= '\u{ff}');
+                assert!(is_small == (name == "shell") || text[..end].chars().all(|c| c <= '\u{ff}'), "{name} {small}");
+            }
+        }
+        assert_eq!(&*harmless("shell", "{漢é}".as_bytes()), "{ªaé}".as_bytes());
+    }
 
     #[test]
     fn levels_are_counted_and_never_too_few() {

@@ -1,5 +1,5 @@
-//! No grammar may end the process: each is given its own words, nested as deep and repeated as often as a hostile text could. The
-//! code of a grammar can abort, so every grammar is tried in a process of its own.
+//! No grammar may end the process: each is given its own words, nested as deep and repeated as often as a hostile text could, beside
+//! characters of all sizes and mixed at random. The code of a grammar can abort, so every grammar is tried in a process of its own.
 
 use crate::grammars::{Grammar, NAMES};
 use crate::layered::Parsers;
@@ -49,6 +49,52 @@ fn nested(word: &str) -> Vec<String> {
     ]
 }
 
+/// Characters of one to four bytes, the first and the last of each size among them.
+const ODD: [&str; 14] = [
+    "\0",
+    "\u{7f}",
+    "\u{80}",
+    "é",
+    "ÿ",
+    "Ā",
+    "\u{7ff}",
+    "\u{800}",
+    "漢",
+    "\u{2028}",
+    "\u{ffff}",
+    "👩",
+    "\u{e0041}",
+    "\u{10ffff}",
+];
+
+/// Texts in which `word` is beside odd characters.
+fn beside_odd(word: &str) -> Vec<String> {
+    let each = ODD.map(|odd| format!("{word}{odd}{word}1{odd} {odd}{word}\n"));
+    each.iter().cloned().chain([each.concat()]).collect()
+}
+
+/// So many texts are mixed at random of the words of a grammar.
+const MIXED: usize = 400;
+
+/// Texts of words and odd characters in any order, the same in each run.
+fn mixed(words: &[String]) -> impl Iterator<Item = String> {
+    // A linear congruential generator (Knuth, The Art of Computer Programming, volume 2, section 3.3.4).
+    let mut state = 1u64;
+    let mut below = move |count: usize| {
+        state = state.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1_442_695_040_888_963_407);
+        (state >> 33) as usize % count
+    };
+    let others = ["\n", " ", "\t", "\r\n", "x", "1"];
+    (0..MIXED).map(move |_| {
+        let mut piece = |_| match below(4) {
+            0 => ODD[below(ODD.len())],
+            1 => others[below(others.len())],
+            _ => words[below(words.len())].as_str(),
+        };
+        (0..60).map(&mut piece).collect::<String>()
+    })
+}
+
 #[test]
 fn no_grammar_ends_the_process() {
     if let Ok(name) = std::env::var(WHICH) {
@@ -76,11 +122,19 @@ fn broken_by(name: &str) -> Option<String> {
 
 fn try_grammar(name: &str) {
     let mut parsers = Parsers::new(by_name(name).unwrap());
-    for word in words(name) {
-        for (form, text) in nested(&word).into_iter().enumerate() {
+    let mut parse = |text: &str| {
+        let text = Text::from(text);
+        let _ = parsers.parse(&text, text.span(), None, Duration::from_millis(20));
+    };
+    let words = words(name);
+    for word in &words {
+        for (form, text) in nested(word).into_iter().chain(beside_odd(word)).enumerate() {
             eprintln!("{form} {:?}", &word[..word.floor_char_boundary(30)]);
-            let text = Text::from(text.as_str());
-            let _ = parsers.parse(&text, text.span(), None, Duration::from_millis(20));
+            parse(&text);
         }
+    }
+    for text in mixed(&words) {
+        eprintln!("{text:?}");
+        parse(&text);
     }
 }
