@@ -7,7 +7,7 @@
 use super::raw;
 use crate::units::{Byte, Cell};
 use unicode_segmentation::UnicodeSegmentation;
-use unicode_width::UnicodeWidthStr;
+use unicode_width::{UnicodeWidthChar, UnicodeWidthStr};
 
 /// The distance between tab stops, in cells; at least 1.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -111,7 +111,25 @@ pub fn cluster_cells(cluster: &str, from: Cell, tabs: TabWidth) -> u32 {
         [b' '..=b'~'] => 1,
         [b'\t'] => tabs.next_stop(from).0 - from.0,
         [b'\n'] | [b'\r', b'\n'] => 0,
-        _ => chip(cluster).map_or_else(|| cluster.width(), |chip| chip.width()) as u32,
+        _ => chip_cells(cluster).unwrap_or_else(|| cluster.width()) as u32,
+    }
+}
+
+/// How many cells [`chip`] takes, which is not made for that.
+fn chip_cells(cluster: &str) -> Option<usize> {
+    let first = cluster.chars().next()?;
+    let code = u32::from(first);
+    if raw::byte_of(first).is_some() {
+        return Some(4);
+    }
+    match code {
+        0x00..=0x1F | 0x7F => Some(1),
+        // The brackets, "U+" and the digits.
+        _ if is_invisible(code) || is_selector(code) => Some(4 + code.ilog2() as usize / 4 + 1),
+        _ => match hidden_after(first, cluster) {
+            0 => (cluster.width() == 0).then_some(1),
+            hidden => Some(first.width().unwrap_or(0) + 4 + hidden.ilog10() as usize),
+        },
     }
 }
 
@@ -173,6 +191,20 @@ mod tests {
     use super::*;
 
     const TABS: TabWidth = TabWidth(4);
+
+    proptest::proptest! {
+        #[test]
+        fn a_chip_takes_the_cells_that_it_is_wide(
+            first in proptest::char::any(),
+            rest in "[\u{301}\u{fe0f}\u{200d}\u{e0041}\u{202e}👩漢]{0,40}",
+            many in 0usize..200,
+        ) {
+            let text = format!("{first}{rest}\u{301}{}", "\u{302}".repeat(many));
+            for cluster in text.graphemes(true) {
+                proptest::prop_assert_eq!(chip_cells(cluster), chip(cluster).map(|chip| chip.width()), "{:?}", cluster);
+            }
+        }
+    }
 
     #[test]
     fn widths_of_single_clusters() {

@@ -3,7 +3,7 @@
 //! Cost: what is walked of the line, [`STRIDE`] bytes at most where its anchors are known.
 
 use super::Text;
-use super::anchors::{KnownColumns, STRIDE};
+use super::anchors::STRIDE;
 use super::cells::{CellPlace, TabWidth, are_plain, cluster_cells, places_from, width};
 use super::reader::Reader;
 use crate::units::{Byte, Cell, Line, Span};
@@ -80,20 +80,7 @@ impl Text {
     /// The last known place of the long line with the content `line` that `is_before` holds for.
     fn anchor(&self, line: Span, tabs: TabWidth, is_before: impl Fn(CellPlace) -> bool) -> CellPlace {
         let mut known = self.anchors.0.lock().unwrap_or_else(PoisonError::into_inner);
-        let start = CellPlace { at: line.start, cell: Cell(0) };
-        if known.tabs != Some(tabs) || known.line != line {
-            *known = KnownColumns { tabs: Some(tabs), line, places: Vec::new() };
-        }
-        let found = known.places.partition_point(|place| is_before(*place));
-        let mut last = found.checked_sub(1).map_or(start, |at| known.places[at]);
-        if found < known.places.len() {
-            return last;
-        }
-        while let Some(next) = self.next_anchor(last, line.end, tabs).filter(|next| is_before(*next)) {
-            known.places.push(next);
-            last = next;
-        }
-        last
+        known.last((line, tabs), is_before, |from| self.next_anchor(from, line.end, tabs))
     }
 
     /// The place about a stride after `from`, if the line reaches that far.

@@ -314,9 +314,10 @@ impl Text {
     ///
     /// Cost: O(edits · log n), or one pass over the text where there are many edits, whichever is less.
     pub fn apply(&mut self, change: &Change) {
-        if let Some(first) = change.edits().first() {
+        if let (Some(first), Some(last)) = (change.edits().first(), change.edits().last()) {
             let grown = |edit: &Edit| edit.inserted_len() as isize - edit.removed_len() as isize;
-            self.anchors = self.anchors.after(first.start(), change.edits().iter().map(grown).sum());
+            let edited = Span::new(first.start(), last.end());
+            self.anchors = self.anchors.after(edited, change.edits().iter().map(grown).sum());
         }
         let edits = change.edits().len();
         match edits > 16 && edits > self.len() / BYTES_PER_EDIT_IN_PLACE {
