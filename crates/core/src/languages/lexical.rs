@@ -148,7 +148,7 @@ impl Lexical {
     /// The view of `text`, which must be the one whose changes were followed.
     #[must_use]
     pub fn of<'a>(&'a self, text: &'a Text) -> LexicalView<'a> {
-        LexicalView { lexical: self, text, reader: Mutex::new(Reader::new(text)) }
+        LexicalView { lexical: self, text, reader: Mutex::new(Reader::new(text)), long: Mutex::default() }
     }
 
     fn state_before(&self, reader: &mut Reader, line: Line) -> Layer {
@@ -192,11 +192,26 @@ pub struct LexicalView<'a> {
     lexical: &'a Lexical,
     text: &'a Text,
     reader: Mutex<Reader<'a>>,
+    /// The pieces of the long line that was asked for last: it may be asked for as often as it has cursors.
+    long: Mutex<Option<(Line, Arc<[Piece]>)>>,
 }
+
+/// A line of so many bytes is scanned once for all that is asked of it.
+const LONG: usize = 1 << 10;
 
 impl Syntax for LexicalView<'_> {
     fn kind_at(&self, at: Byte) -> Kind {
-        kind_among(&self.pieces(self.text.line_of(at)), at)
+        let line = self.text.line_of(at);
+        if self.text.line_span(line).len() < LONG {
+            return kind_among(&self.pieces(line), at);
+        }
+        if let Some((_, pieces)) = locked(&self.long).as_ref().filter(|(known, _)| *known == line) {
+            return kind_among(pieces, at);
+        }
+        let pieces: Arc<[Piece]> = self.pieces(line).into();
+        let kind = kind_among(&pieces, at);
+        *locked(&self.long) = Some((line, pieces));
+        kind
     }
 
     fn file_language(&self) -> Arc<Language> {
