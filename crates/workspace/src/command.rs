@@ -4,7 +4,7 @@
 use crate::editing::{EditCall, Effects};
 use crate::registry::action::Action;
 use crate::registry::arguments::{Value, Values, WrongArgument};
-use crate::registry::verb::{Does, Group, StructureNeed};
+use crate::registry::verb::{Count, Does, Group, StructureNeed};
 use crate::registry::{Verb, by_name};
 use crate::view::remembered::Left;
 use crate::workspace::{StructureWait, Workspace};
@@ -71,7 +71,11 @@ pub enum Done {
 impl Workspace {
     /// Runs a command, as far as no interface is needed for it.
     pub fn run(&mut self, command: &Command) -> Done {
-        let times = command.count.unwrap_or(1);
+        let count = command.count.unwrap_or(1);
+        let (times, reach) = match command.verb.count {
+            Count::Times => (count, 1),
+            Count::Lines => (1, count.max(1) as usize),
+        };
         match command.verb.does {
             Does::Edit(function) => {
                 let clip = self.shelf.newest();
@@ -80,6 +84,7 @@ impl Workspace {
                     function: &|scene| function(scene, &command.values),
                     left: if command.verb.group == Group::Moves { Left::ByMove } else { Left::ByAct },
                     times,
+                    reach,
                     clip: &clip,
                     now_ms: self.now_ms,
                     is_stopped: &self.tasks.stop_key.watched(),
@@ -110,6 +115,7 @@ impl Workspace {
             function: &|scene| paste(scene, scene.clip, Depth::OfPlace),
             left: Left::ByAct,
             times: 1,
+            reach: 1,
             clip: &clip,
             now_ms: self.now_ms,
             is_stopped: &|| false,

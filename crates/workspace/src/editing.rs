@@ -4,9 +4,11 @@ use crate::buffer::parsing::Taken;
 use crate::buffer::{Buffer, STILL_LOADING};
 use crate::view::View;
 use crate::view::remembered::{Left, RememberedSets};
-use snarvel_core::changes::{Bias, Change};
+use snarvel_core::changes::{Bias, Change, Edit};
 use snarvel_core::cursors::CursorSet;
 use snarvel_core::history::{GroupId, Grouping, NewStep};
+use snarvel_core::text::Text;
+use snarvel_core::units::Span;
 use snarvel_core::verbs::clipboard::clip::Clip;
 use snarvel_core::verbs::scene::{Outcome, Scene, Widening};
 use snarvel_files::memory;
@@ -22,6 +24,8 @@ pub struct EditCall<'a> {
     pub left: Left,
     /// How many times.
     pub times: u32,
+    /// How many lines each run has at least.
+    pub reach: usize,
     /// What was copied last.
     pub clip: &'a Clip,
     /// Now, in milliseconds of the caller's clock.
@@ -64,9 +68,13 @@ pub fn run(
     for time in 1..=call.times.max(1) {
         let taken = take(buffer, view);
         let clip = effects.clip.as_ref().unwrap_or(call.clip);
-        let mut outcome = view.with_scene_of(buffer, (clip, taken.known()), call.function);
+        let mut outcome = view.with_scene_of(buffer, (clip, taken.known(), call.reach), call.function);
         if buffer.is_partial() && !outcome.change.is_empty() {
             outcome = Outcome::nothing(STILL_LOADING);
+        }
+        // What is typed over the same is a step all the same.
+        if outcome.grouping.is_none() && leaves_as_it_is(buffer.text(), &outcome.change) {
+            outcome.change = Change::default();
         }
         if let Some(bytes) = outcome.would_insert {
             let would_be = length.saturating_add(bytes.saturating_mul(call.times as usize));
@@ -108,6 +116,24 @@ pub fn run(
         view.assert_invariants(buffer);
     }
     effects
+}
+
+/// Stretches of more bytes are not compared to find out whether a change changes anything.
+const MOST_COMPARED: usize = 1 << 20;
+
+/// Whether `text` reads the same after `change`. Cost: linear in the bytes from its first edit to its last, [`MOST_COMPARED`] at
+/// most.
+fn leaves_as_it_is(text: &Text, change: &Change) -> bool {
+    let edits = change.edits();
+    let (Some(first), Some(last)) = (edits.first(), edits.last()) else { return true };
+    let [removed, inserted] = [Edit::removed_len, Edit::inserted_len].map(|len| edits.iter().map(len).sum::<usize>());
+    let span = Span::new(first.start(), last.end());
+    if removed != inserted || span.len() > MOST_COMPARED {
+        return false;
+    }
+    let mut after = text.clone();
+    after.apply(change);
+    text.slice(span) == after.slice(span)
 }
 
 /// How a text grows while a verb is run many times.

@@ -122,7 +122,7 @@ fn aligning_with_a_very_long_line_is_asked_for_twice() {
 #[test]
 fn esc_stops_what_is_done_many_times_and_nothing_has_changed() {
     let mut workspace = with_text("ebb\n");
-    let times = Command { count: Some(100_000_000), ..Command::named("comment-toggle") };
+    let times = Command { count: Some(100_000_000), ..Command::named("case-cycle") };
     workspace.tasks.stop_key.read();
     let said = said(&mut workspace, &times);
     assert!(said.starts_with("stopped at ") && said.ends_with(" of 100000000 times: nothing has changed"), "{said}");

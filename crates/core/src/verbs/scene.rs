@@ -98,6 +98,8 @@ pub struct Scene<'a> {
     pub memory: &'a Memory,
     /// Places that the view remembers.
     pub remembered: Remembered<'a>,
+    /// How many lines each run has at least: the count before a verb that counts lines, else 1.
+    pub reach: usize,
 }
 
 /// What a verb makes of a scene.
@@ -307,7 +309,7 @@ impl Scene<'_> {
                 _ => runs.push(Run { first, last, start, cursors: index..index + 1 }),
             }
         }
-        runs
+        if self.reach > 1 { reaching(runs, self.reach, lines) } else { runs }
     }
 
     /// The cursors after `change`; `bias` says, for each one and for its start and its end, where it goes
@@ -355,6 +357,22 @@ struct Touched {
 }
 
 /// [`Scene::touched`] of one of many, which are asked for in the order of the text.
+/// The runs, each from its first line on as many lines as `reach`; those that meet then are one.
+fn reaching(runs: Vec<Run>, reach: usize, lines: usize) -> Vec<Run> {
+    let mut longer: Vec<Run> = Vec::with_capacity(runs.len());
+    for mut run in runs {
+        run.last = run.last.max(Line(run.first.0 + reach - 1).min(Line(lines - 1)));
+        match longer.last_mut() {
+            Some(before) if run.first.0 <= before.last.0 + 1 => {
+                before.last = before.last.max(run.last);
+                before.cursors.end = run.cursors.end;
+            }
+            _ => longer.push(run),
+        }
+    }
+    longer
+}
+
 fn touched_by(reader: &mut Reader, folds: &Folds, selection: Selection) -> Touched {
     let (first, start) = reader.line_around(selection.start());
     let last = if selection.is_caret() { first } else { reader.line_of(selection.end()) };

@@ -139,6 +139,7 @@ impl ShelfPanel {
             function: &|scene| function(scene, &Values::default()),
             left: Left::ByMove,
             times: 1,
+            reach: 1,
             clip: &Clip::default(),
             now_ms: 0,
             is_stopped: &|| false,

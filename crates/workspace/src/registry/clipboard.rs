@@ -1,7 +1,7 @@
 //! Copying and pasting.
 
 use super::action::Action;
-use super::verb::{Does, Group, Keys, Sample, Verb};
+use super::verb::{Count, Does, Group, Keys, Sample, Verb};
 use snarvel_core::verbs::clipboard::{self, Depth};
 
 /// The verbs of the group.
@@ -12,6 +12,7 @@ pub const VERBS: &[Verb] = &[
         sentence: "Copies the selected texts, or the lines where nothing is selected.",
         words: &["copy text", "to clipboard", "remember text"],
         group: Group::Clipboard,
+        count: Count::Lines,
         keys: Keys { both: &["ctrl+c"], ..Keys::NONE },
         does: Does::Edit(|scene, _| clipboard::copy(scene)),
         ..Verb::PLAIN
@@ -22,6 +23,7 @@ pub const VERBS: &[Verb] = &[
         sentence: "Cuts the selected texts, or the lines where nothing is selected.",
         words: &["cut text", "move to clipboard", "take away"],
         group: Group::Clipboard,
+        count: Count::Lines,
         keys: Keys { both: &["ctrl+x"], ..Keys::NONE },
         example: Some(Sample { text: "read [the |]tide", argument: "" }),
         does: Does::Edit(|scene, _| clipboard::cut(scene)),

@@ -1,7 +1,7 @@
 //! Comments.
 
 use super::enabled;
-use super::verb::{Does, Group, Keys, Sample, StructureNeed, Verb};
+use super::verb::{Count, Does, Group, Keys, Sample, StructureNeed, Verb};
 use snarvel_core::verbs::comments::block::{self, BlockMarking};
 use snarvel_core::verbs::comments::{self, LineMarking, reflow};
 
@@ -13,6 +13,7 @@ pub const VERBS: &[Verb] = &[
         sentence: "Switches the touched lines off as comments, or on again.",
         words: &["comment out", "switch off code", "uncomment"],
         group: Group::Comments,
+        count: Count::Lines,
         keys: Keys { deck: &["c"], both: &["ctrl+7", "ctrl+/"], ..Keys::NONE },
         example: Some(Sample { text: "    fl|ow();", argument: "" }),
         enabled: enabled::has_comment_marks,
@@ -26,6 +27,7 @@ pub const VERBS: &[Verb] = &[
         sentence: "Makes comments of the touched lines that are none.",
         words: &["comment lines", "switch off", "disable code"],
         group: Group::Comments,
+        count: Count::Lines,
         example: Some(Sample { text: "    fl|ow();", argument: "" }),
         structure: StructureNeed::BetweenTags,
         does: Does::Edit(|scene, _| comments::lines(scene, LineMarking::On)),
@@ -37,6 +39,7 @@ pub const VERBS: &[Verb] = &[
         sentence: "Takes the comment marks off the touched lines that have them.",
         words: &["uncomment lines", "switch on", "enable code"],
         group: Group::Comments,
+        count: Count::Lines,
         example: Some(Sample { text: "    // fl|ow();", argument: "" }),
         structure: StructureNeed::BetweenTags,
         does: Does::Edit(|scene, _| comments::lines(scene, LineMarking::Off)),
@@ -48,6 +51,7 @@ pub const VERBS: &[Verb] = &[
         sentence: "Turns each touched line over by itself: comments to code, code to comments.",
         words: &["swap variants", "invert comments", "other alternative"],
         group: Group::Comments,
+        count: Count::Lines,
         keys: Keys { deck: &["#"], ..Keys::NONE },
         example: Some(Sample { text: "[ebb();⏎// flow();|]", argument: "" }),
         structure: StructureNeed::BetweenTags,
@@ -60,6 +64,7 @@ pub const VERBS: &[Verb] = &[
         sentence: "Wraps the selection or the line in a block comment, or takes the comment around off.",
         words: &["comment part of a line", "switch off a part", "unwrap comment"],
         group: Group::Comments,
+        count: Count::Lines,
         keys: Keys { deck: &["C"], ..Keys::NONE },
         example: Some(Sample { text: "read([ebb, |]flow)", argument: "" }),
         does: Does::Edit(|scene, _| block::blocks(scene, BlockMarking::Toggle)),
@@ -71,6 +76,7 @@ pub const VERBS: &[Verb] = &[
         sentence: "Wraps the selection or the line in a block comment, one more if it is one.",
         words: &["nest comment", "wrap in comment", "comment deeper"],
         group: Group::Comments,
+        count: Count::Lines,
         example: Some(Sample { text: "read([ebb, |]flow)", argument: "" }),
         does: Does::Edit(|scene, _| block::blocks(scene, BlockMarking::On)),
         ..Verb::PLAIN
@@ -81,6 +87,7 @@ pub const VERBS: &[Verb] = &[
         sentence: "Takes the block comment around off.",
         words: &["unwrap comment", "remove block comment", "uncomment block"],
         group: Group::Comments,
+        count: Count::Lines,
         example: Some(Sample { text: "read(/* eb|b, */ flow)", argument: "" }),
         does: Does::Edit(|scene, _| block::blocks(scene, BlockMarking::Off)),
         ..Verb::PLAIN

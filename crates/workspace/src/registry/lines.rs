@@ -2,7 +2,7 @@
 
 use super::arguments::{Argument, Arguments, Form};
 use super::enabled;
-use super::verb::{Does, Group, Keys, Sample, StructureNeed, Verb};
+use super::verb::{Count, Does, Group, Keys, Sample, StructureNeed, Verb};
 use snarvel_core::units::Direction::{Back, Forward};
 use snarvel_core::verbs::lines::join::{self, Between};
 use snarvel_core::verbs::lines::sorting::{self, SortRule};
@@ -166,6 +166,7 @@ pub const VERBS: &[Verb] = &[
         sentence: "Cuts the touched lines to the clipboard.",
         words: &["cut row", "take line away", "move line elsewhere"],
         group: Group::Lines,
+        count: Count::Lines,
         keys: Keys { deck: &["X"], ..Keys::NONE },
         example: Some(Sample { text: "ebb();⏎fl|ow();⏎slack();", argument: "" }),
         does: Does::Edit(|scene, _| cut::cut_lines(scene)),
@@ -233,6 +234,7 @@ pub const VERBS: &[Verb] = &[
         sentence: "Puts the depth of the touched lines right.",
         words: &["fix indentation", "correct depth", "tidy up indentation"],
         group: Group::Lines,
+        count: Count::Lines,
         example: Some(Sample { text: "[if ebb {⏎flow();⏎}|]", argument: "" }),
         does: Does::Edit(|scene, _| reindent::reindent(scene)),
         ..Verb::PLAIN

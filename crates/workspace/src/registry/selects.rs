@@ -2,7 +2,7 @@
 
 use super::arguments::{Argument, Arguments, Form, Values};
 use super::enabled;
-use super::verb::{Does, Group, Keys, Sample, StructureNeed, Verb};
+use super::verb::{Count, Does, Group, Keys, Sample, StructureNeed, Verb};
 use snarvel_core::text::place::Place;
 use snarvel_core::verbs::scene::Outcome;
 use snarvel_core::verbs::selects::{self, columns, columns::Short, pointed, widen};
@@ -47,6 +47,7 @@ pub const VERBS: &[Verb] = &[
         sentence: "Selects the whole line with its line end; again, also the next.",
         words: &["mark line", "pick line", "whole line"],
         group: Group::Selects,
+        count: Count::Lines,
         keys: Keys { deck: &[","], ..Keys::NONE },
         example: Some(Sample { text: "ebb⏎fl|ow⏎slack", argument: "" }),
         does: Does::Edit(|scene, _| selects::line(scene)),

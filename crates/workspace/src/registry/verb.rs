@@ -109,6 +109,15 @@ impl Does {
     }
 }
 
+/// What a count before a verb means.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Count {
+    /// How often it runs.
+    Times,
+    /// On how many lines, from the first touched one on: done again and again it would come to nothing, or undo itself.
+    Lines,
+}
+
 /// One thing that Snarvel can do.
 #[derive(Clone, Copy)]
 pub struct Verb {
@@ -126,6 +135,8 @@ pub struct Verb {
     pub keys: Keys,
     /// What it takes.
     pub arguments: Arguments,
+    /// What a count before it means.
+    pub count: Count,
     /// Whether its arguments are asked for where they are not given.
     pub asks: bool,
     /// What it is shown on; none for verbs that do nothing to a text.
@@ -149,6 +160,7 @@ impl Verb {
         group: Group::Files,
         keys: Keys::NONE,
         arguments: Arguments::None,
+        count: Count::Times,
         asks: false,
         example: None,
         enabled: |_| true,

@@ -291,7 +291,7 @@ impl View {
     /// What verbs are given, but for what was copied: `look` makes something of it.
     pub fn with_scene<T>(&self, buffer: &Buffer, look: impl FnOnce(&Scene) -> T) -> T {
         let taken = buffer.parsing.structure(Span::at(self.cursors.primary().head), buffer.revision());
-        self.with_scene_of(buffer, (&Clip::default(), taken.known()), look)
+        self.with_scene_of(buffer, (&Clip::default(), taken.known(), 1), look)
     }
 
     /// The same with what was copied and with what is known of the structure.
@@ -299,7 +299,7 @@ impl View {
     pub fn with_scene_of<T>(
         &self,
         buffer: &Buffer,
-        (clip, structure): (&Clip, Known),
+        (clip, structure, reach): (&Clip, Known, usize),
         look: impl FnOnce(&Scene) -> T,
     ) -> T {
         let bookmarks = buffer.bookmarks();
@@ -322,6 +322,7 @@ impl View {
                 pairs: RememberedSets::pairs(self.id, buffer),
                 dropped_cursors: &|| self.remembered.dropped(self.id, buffer),
             },
+            reach,
         })
     }
 

@@ -84,8 +84,19 @@ impl Bench {
         Bench { editor, clip: Clip::default(), message: String::new(), now_ms: 0 }
     }
 
-    /// Runs `verb` or `verb(argument)`, the argument with the row's signs for line ends and tabs.
+    /// Runs `verb` or `verb(argument)`, the argument with the row's signs for line ends and tabs; `3*verb` with a count. `terminal(text)`
+    /// is text that is pasted in the terminal.
     pub fn run(&mut self, call: &str) -> &mut Bench {
+        if let Some(text) = call.strip_prefix("terminal(").and_then(|rest| rest.strip_suffix(')')) {
+            let effects = self.editor.workspace.paste_text(&plain(text));
+            self.editor.workspace.settle();
+            self.message = effects.message.unwrap_or_default();
+            return self;
+        }
+        let (times, call) = match call.split_once('*') {
+            Some((count, call)) if count.chars().all(|c| c.is_ascii_digit()) => (count.parse().unwrap(), call),
+            _ => (1, call),
+        };
         let (name, argument) = match call.split_once('(') {
             Some((name, rest)) => (name, rest.strip_suffix(')').unwrap_or(rest)),
             None => (call, ""),
@@ -93,7 +104,7 @@ impl Bench {
         let verb = by_name(name).unwrap_or_else(|| panic!("no verb {name}"));
         let clip = self.clip.clone();
         let argument = plain(argument);
-        let call = Call { verb, argument: &argument, times: 1, clip: &clip, now_ms: self.now_ms };
+        let call = Call { verb, argument: &argument, times, clip: &clip, now_ms: self.now_ms };
         let effects = self.editor.run(call);
         self.message = effects.message.unwrap_or_default();
         if let Some(clip) = effects.clip {

@@ -2,11 +2,12 @@
 
 pub mod clip;
 
-use crate::changes::ChangeBuilder;
+use crate::changes::{Bias, Change, ChangeBuilder};
 use crate::cursors::{CursorSet, Selection};
+use crate::text::Text;
 use crate::text::cells::width;
 use crate::text::indent::leading;
-use crate::units::{Cell, Line, Span};
+use crate::units::{Byte, Cell, Line, Span};
 use crate::verbs::clipboard::clip::{Clip, Piece};
 use crate::verbs::scene::{Outcome, Scene, counted};
 
@@ -29,16 +30,33 @@ pub fn clip_of(scene: &Scene) -> Clip {
         let piece = |line: Line| Piece { text: text.content(line).into_owned(), depth: depth(line) };
         return Clip { pieces: lines.map(piece).collect(), lines: true };
     }
+    let lines = scene.cursors.iter().all(|each| is_whole_lines(text, each));
     let selected = scene.cursors.iter().filter(|each| !each.is_caret());
-    let piece = |each: Selection| Piece {
-        text: text.slice(each.span()).into_owned(),
-        depth: depth(text.line_of(each.start())),
+    let piece = |each: Selection| {
+        let characters = text.slice(each.span());
+        // A line end is no part of a line.
+        let kept = if lines { without_line_end(&characters) } else { &characters };
+        Piece { text: kept.to_owned(), depth: depth(text.line_of(each.start())) }
     };
-    Clip { pieces: selected.map(piece).collect(), lines: false }
+    Clip { pieces: selected.map(piece).collect(), lines }
+}
+
+/// Whether `each` selects nothing but whole lines: from the first column of one to behind the end of one, or to the end of the text.
+fn is_whole_lines(text: &Text, each: Selection) -> bool {
+    let begins = |at: Byte| text.line_start(text.line_of(at)) == at;
+    !each.is_caret() && begins(each.start()) && (begins(each.end()) || each.end() == text.end())
+}
+
+fn without_line_end(characters: &str) -> &str {
+    let without = characters.strip_suffix('\n').unwrap_or(characters);
+    if without.len() < characters.len() { without.strip_suffix('\r').unwrap_or(without) } else { without }
 }
 
 pub(crate) fn described(clip: &Clip) -> String {
-    counted(clip.pieces.len(), if clip.lines { "line" } else { "piece" })
+    match clip.lines {
+        true => counted(clip.pieces.iter().map(|piece| piece.text.matches('\n').count() + 1).sum(), "line"),
+        false => counted(clip.pieces.len(), "piece"),
+    }
 }
 
 /// Copies.
@@ -59,7 +77,9 @@ pub fn cut(scene: &Scene) -> Outcome {
     }
     let message = format!("cut {}", described(&clip));
     let mut outcome = if clip.lines {
-        crate::verbs::lines::delete(scene)
+        // A count is for carets: what is selected is what goes.
+        let reach = if scene.cursors.iter().all(Selection::is_caret) { scene.reach } else { 1 };
+        crate::verbs::lines::delete(&Scene { reach, ..*scene })
     } else {
         crate::verbs::text::typing::delete_selected(scene)
     };
@@ -81,12 +101,7 @@ pub fn paste(scene: &Scene, clip: &Clip, depth: Depth) -> Outcome {
     if let Some(asks) = Outcome::unless_asked(scene, bytes) {
         return asks;
     }
-    let pasting = Pasting { scene, depth };
-    let has_selection = scene.cursors.iter().any(|each| !each.is_caret());
-    let (change, cursors) = match clip.lines && !has_selection {
-        true => pasting.lines_above(&share),
-        false => pasting.in_place(&share),
-    };
+    let (change, cursors) = Pasting { scene, depth, is_of_lines: clip.lines }.carry_out(&share);
     let message = match share {
         Share::Each(_) => format!("pasted {}, one each", counted(scene.cursors.len(), "piece")),
         Share::All(_) => format!("pasted {}", described(clip)),
@@ -129,46 +144,104 @@ fn shares(clip: &Clip, cursors: usize) -> Share {
 struct Pasting<'a, 'b> {
     scene: &'a Scene<'b>,
     depth: Depth,
+    is_of_lines: bool,
+}
+
+/// Where what is pasted at a cursor goes.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+enum Place {
+    /// In the place of what is selected.
+    Here,
+    /// As lines above the caret's line.
+    Above,
+    /// As lines in the place of these.
+    Lines(Span),
 }
 
 impl Pasting<'_, '_> {
-    /// Each cursor's pieces replace its selection.
-    fn in_place(&self, share: &Share) -> (crate::changes::Change, CursorSet) {
-        let mut builder = ChangeBuilder::new(self.scene.text);
-        let mut index = 0;
-        let cursors = self.scene.cursors.map(|each| {
-            let pieces: Vec<String> = share.of(index).iter().map(|piece| self.fitted(piece, each)).collect();
-            let characters = pieces.join(self.scene.settings.line_end.as_str());
-            index += 1;
-            let at = builder.now(each.start()) + characters.len();
-            builder.replace(each.span(), &characters);
-            Selection::caret(at)
-        });
-        (builder.finish(), cursors)
+    fn carry_out(&self, share: &Share) -> (Change, CursorSet) {
+        let text = self.scene.text;
+        let mut builder = ChangeBuilder::new(text);
+        let (mut index, mut done) = (0, None);
+        // Where a cursor is afterwards; none for a caret that stays where it is in its line.
+        let placed: Vec<Option<Selection>> = self
+            .scene
+            .cursors
+            .iter()
+            .map(|each| {
+                let pieces = share.of(index);
+                index += 1;
+                match self.place_of(each, pieces) {
+                    Place::Here => Some(self.put_here(&mut builder, each, pieces)),
+                    Place::Lines(span) => Some(self.put_for_lines(&mut builder, span, pieces)),
+                    Place::Above => {
+                        let line = text.line_of(each.head);
+                        // Carets in one line share one place: all of a clip goes there once, pieces of their own do not.
+                        if matches!(share, Share::Each(_)) || done.replace(line) != Some(line) {
+                            let end = self.scene.settings.line_end.as_str();
+                            builder.insert(text.line_start(line), &(self.lines(line, pieces) + end));
+                        }
+                        None
+                    }
+                }
+            })
+            .collect();
+        let change = builder.finish();
+        let mut placed = placed.into_iter();
+        let mapped = self.scene.cursors.mapped_each(&change, Bias::After);
+        let list = mapped.into_iter().map(|each| placed.next().flatten().unwrap_or(each)).collect();
+        (change, CursorSet::of(list, self.scene.cursors.primary_index()))
     }
 
-    /// Each cursor's lines go above its line; the caret stays where it was in it.
-    fn lines_above(&self, share: &Share) -> (crate::changes::Change, CursorSet) {
+    /// What is pasted at `each` goes as lines where it is of lines, and where another program's text ends with a line end and the
+    /// caret is before what its line holds.
+    fn place_of(&self, each: Selection, pieces: &[Piece]) -> Place {
         let text = self.scene.text;
-        let end = self.scene.settings.line_end.as_str();
-        let mut builder = ChangeBuilder::new(text);
-        let mut done = None;
-        for (index, each) in self.scene.cursors.iter().enumerate() {
-            let line = text.line_of(each.head);
-            // Carets in one line share one place: all of a clip goes there once, pieces of their own do not.
-            if matches!(share, Share::All(_)) && done == Some(line) {
-                continue;
-            }
-            done = Some(line);
-            let place = text.line_start(line);
-            let lines: Vec<&Piece> = share.of(index).iter().collect();
-            let shift = if lines.len() > 1 { self.shift(lines[0], self.depth_of_place(line)) } else { 0 };
-            let fitted = |piece: &&Piece| self.convert(&self.shifted(&piece.text, shift, 0)) + end;
-            builder.insert(place, &lines.iter().map(fitted).collect::<String>());
+        if is_whole_lines(text, each) {
+            return if self.is_of_lines { Place::Lines(each.span()) } else { Place::Here };
         }
-        let change = builder.finish();
-        let cursors = self.scene.cursors.mapped(&change, crate::changes::Bias::After);
-        (change, cursors)
+        let line = text.line_of(each.head);
+        let is_in_front = each.is_caret() && each.head <= text.indentation_span(line).end;
+        let is_foreign = |piece: &Piece| piece.depth.is_none() && piece.text.ends_with('\n');
+        if !each.is_caret() || !(self.is_of_lines || (is_in_front && pieces.iter().all(is_foreign))) {
+            return Place::Here;
+        }
+        let content = text.content_span(line);
+        match !content.is_empty() && text.is_blank(line) {
+            true => Place::Lines(content),
+            false => Place::Above,
+        }
+    }
+
+    fn put_here(&self, builder: &mut ChangeBuilder, each: Selection, pieces: &[Piece]) -> Selection {
+        let pieces: Vec<String> = pieces.iter().map(|piece| self.fitted(piece, each)).collect();
+        let characters = pieces.join(self.scene.settings.line_end.as_str());
+        let at = builder.now(each.start()) + characters.len();
+        builder.replace(each.span(), &characters);
+        Selection::caret(at)
+    }
+
+    /// Lines in the place of the lines of `span`, which has a line end after them or not.
+    fn put_for_lines(&self, builder: &mut ChangeBuilder, span: Span, pieces: &[Piece]) -> Selection {
+        let text = self.scene.text;
+        let characters = self.lines(text.line_of(span.start), pieces);
+        let old = text.slice(span);
+        let end = &old[without_line_end(&old).len()..];
+        let at = builder.now(span.start) + characters.len() + end.len();
+        builder.replace(span, &(characters + end));
+        Selection::caret(at)
+    }
+
+    /// The pieces as lines that go where `line` is, as deep as that is: one unit more above one that closes what they are in.
+    fn lines(&self, line: Line, pieces: &[Piece]) -> String {
+        let text = self.scene.text;
+        let closes = text.content(line).trim_start().starts_with([')', ']', '}']);
+        let deeper = if closes { self.scene.settings.unit.cells(self.scene.settings.tabs) } else { 0 };
+        let place = Cell(self.depth_of_place(line).0 + deeper);
+        let first = pieces.iter().find(|piece| leading(&piece.text).is_some());
+        let shift = first.map_or(0, |first| self.shift(first, place));
+        let fitted = |piece: &Piece| self.convert(&self.shifted(without_line_end(&piece.text), shift, 0));
+        pieces.iter().map(fitted).collect::<Vec<_>>().join(self.scene.settings.line_end.as_str())
     }
 
     fn depth_of_place(&self, line: Line) -> Cell {

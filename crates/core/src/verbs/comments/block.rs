@@ -11,7 +11,7 @@ use crate::languages::scanner::Form;
 use crate::languages::{BlockMarks, Language};
 use crate::text::Text;
 use crate::units::{Byte, Direction, Line, Span};
-use crate::verbs::scene::{Outcome, Scene, counted};
+use crate::verbs::scene::{Outcome, Run, Scene, counted};
 
 /// What is done.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -41,6 +41,9 @@ enum BlockEdit {
 
 /// Carries `wish` out on every selection, each in the language in which it begins.
 pub fn blocks(scene: &Scene, wish: BlockMarking) -> Outcome {
+    if scene.reach > 1 && scene.cursors.iter().all(Selection::is_caret) {
+        return around_lines(scene, wish);
+    }
     let has_marks = |each: Selection| !scene.language_at(each.start()).block.is_empty();
     if !scene.cursors.iter().any(has_marks) {
         return without_block_marks(scene, wish);
@@ -57,6 +60,23 @@ pub fn blocks(scene: &Scene, wish: BlockMarking) -> Outcome {
         edits.push(edit);
     }
     carry_out(scene, &distinct(scene.text, edits))
+}
+
+/// One comment round each run of as many lines as the count says; the carets stay.
+fn around_lines(scene: &Scene, wish: BlockMarking) -> Outcome {
+    let text = scene.text;
+    let content = |run: &Run| {
+        let start = text.indentation_span(run.first).end;
+        Selection::over(Span::new(start, text.content_span(run.last).end.max(start)), Direction::Forward)
+    };
+    let selected: Vec<Selection> = scene.runs().iter().map(content).collect();
+    if selected.is_empty() {
+        return Outcome::nothing("no line here");
+    }
+    let cursors = &CursorSet::of(selected, 0);
+    let outcome = blocks(&Scene { cursors, reach: 1, ..*scene }, wish);
+    let cursors = scene.remap(&outcome.change, |_| [Bias::After; 2]);
+    Outcome { cursors: Some(cursors), ..outcome }
 }
 
 /// The marks that are put on at `at`: only asked for where the language has some.

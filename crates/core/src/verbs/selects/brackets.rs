@@ -229,6 +229,7 @@ mod tests {
             clip: &Clip::default(),
             memory: &Memory::default(),
             remembered: Remembered { pins: &|| None, pairs: &[], dropped_cursors: &|| None },
+            reach: 1,
         };
         let many = Brackets::near_cursors(&scene);
         assert!(!many.known.is_empty(), "{} cursors are many", scene.cursors.len());

@@ -21,13 +21,14 @@ pub fn word_of(scene: &Scene, each: Selection) -> Option<Selection> {
     scene.text.word_at(each.head, scene.words()).map(|span| Selection::over(span, Direction::Forward))
 }
 
-/// The whole line with its line end; where whole lines are selected already, also the next one.
+/// The whole line with its line end; where whole lines are selected already, also the next one. A count is a number of lines.
 pub fn line(scene: &Scene) -> Outcome {
     let text = scene.text;
     Outcome::cursors(scene.cursors.map(|each| {
         let [first, last] = scene.touched(each);
+        let last = last.max(Line(first.0 + scene.reach - 1).min(text.last_line()));
         let whole = Span::new(text.line_start(first), text.line_span(last).end);
-        let is_whole = !each.is_caret() && each.span() == whole;
+        let is_whole = scene.reach == 1 && !each.is_caret() && each.span() == whole;
         let end = if is_whole && last < text.last_line() { text.line_span(last.next()).end } else { whole.end };
         Selection::over(Span::new(whole.start, end), each.direction())
     }))
