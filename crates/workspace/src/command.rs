@@ -6,6 +6,7 @@ use crate::registry::action::Action;
 use crate::registry::arguments::{Value, Values, WrongArgument};
 use crate::registry::verb::{Count, Does, Group, StructureNeed};
 use crate::registry::{Verb, by_name};
+use crate::transaction::{Refusal, Travelled};
 use crate::view::remembered::Left;
 use crate::workspace::{StructureWait, Workspace};
 use snarvel_core::verbs::clipboard::clip::Clip;
@@ -94,11 +95,11 @@ impl Workspace {
             }
             Does::Undo => {
                 let result = self.undo(times);
-                Done::Edited(told(result, "nothing to undo"))
+                Done::Edited(told(result, ["undid", "nothing to undo"]))
             }
             Does::Redo => {
                 let result = self.redo(times);
-                Done::Edited(told(result, "nothing to redo"))
+                Done::Edited(told(result, ["redid", "nothing to redo"]))
             }
             Does::CursorsUndo => Done::Edited(crate::editing::cursors_undo(self.active_pair_mut(), times)),
             Does::Ask(action) => Done::Asked(action, times),
@@ -133,10 +134,10 @@ impl Workspace {
     }
 }
 
-fn told(result: Result<u32, crate::transaction::Refusal>, nothing: &str) -> Effects {
+fn told(result: Result<Travelled, Refusal>, [verb, nothing]: [&str; 2]) -> Effects {
     match result {
-        Ok(0) => Effects::saying(nothing),
-        Ok(_) => Effects::default(),
+        Ok(travelled) if travelled.steps == 0 => Effects::saying(nothing),
+        Ok(travelled) => Effects::saying(travelled.told(verb)),
         Err(refusal) => Effects::saying(refusal.to_string()),
     }
 }

@@ -110,12 +110,22 @@ pub fn run(
     } else if !changes.is_empty() {
         let grouping = grouping.unwrap_or(Grouping::Alone);
         let after = view.shared_cursors();
-        buffer.record(NewStep { verb: call.name, group: None, changes, before, after, grouping }, call.now_ms);
+        let amount = effects.message.as_deref().and_then(amount_in);
+        buffer.record(NewStep { verb: call.name, group: None, changes, before, after, grouping, amount }, call.now_ms);
     }
     if cfg!(debug_assertions) {
         view.assert_invariants(buffer);
     }
     effects
+}
+
+/// The first number in what a verb has said, with what it counts: "2 lines".
+fn amount_in(said: &str) -> Option<Box<str>> {
+    let words: Vec<&str> = said.split(' ').collect();
+    let is_number = |word: &&str| !word.is_empty() && word.chars().all(|c| c.is_ascii_digit());
+    let counted = words.windows(2).find(|pair| is_number(&pair[0]))?;
+    let what = counted[1].trim_end_matches(|c: char| !c.is_alphanumeric());
+    Some(format!("{} {what}", counted[0]).into())
 }
 
 /// Stretches of more bytes are not compared to find out whether a change changes anything.
@@ -250,7 +260,7 @@ pub fn commit(
     let after: CursorSet = before.mapped(&change, Bias::Before).snapped(buffer.text());
     view.place_cursors(buffer, Arc::new(after));
     let after = view.shared_cursors();
-    let step = NewStep { verb, group, changes: vec![change], before, after, grouping: Grouping::Alone };
+    let step = NewStep { verb, group, changes: vec![change], before, after, grouping: Grouping::Alone, amount: None };
     buffer.record(step, now_ms);
 }
 

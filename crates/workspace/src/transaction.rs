@@ -73,6 +73,32 @@ impl fmt::Display for Refusal {
     }
 }
 
+/// Steps that were taken back or made again.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct Travelled {
+    /// How many.
+    pub steps: u32,
+    /// The last of them, in words.
+    pub last: Option<String>,
+}
+
+impl Travelled {
+    fn add(&mut self, name: Option<String>) {
+        self.steps += 1;
+        self.last = name.or(self.last.take());
+    }
+
+    /// In the past tense: "undid: carry down, 2 lines".
+    #[must_use]
+    pub fn told(&self, verb: &str) -> String {
+        match (self.steps, &self.last) {
+            (1, Some(last)) => format!("{verb}: {last}"),
+            (steps, Some(last)) => format!("{verb} {}, the last: {last}", counted(steps as usize, "step")),
+            (steps, None) => format!("{verb} {}", counted(steps as usize, "step")),
+        }
+    }
+}
+
 impl Workspace {
     /// Carries a transaction out: each text gets a step of it, and all of them are taken back and made again together.
     ///
@@ -144,9 +170,10 @@ impl Workspace {
     ///
     /// # Errors
     /// A text of a transaction refuses.
-    pub fn undo(&mut self, times: u32) -> Result<u32, Refusal> {
-        let mut steps = 0;
-        while steps < times.max(1) {
+    pub fn undo(&mut self, times: u32) -> Result<Travelled, Refusal> {
+        let mut travelled = Travelled::default();
+        while travelled.steps < times.max(1) {
+            let name = self.next_name(Way::Back);
             let is_taken_back = match self.group_here(Way::Back) {
                 Some(group) => {
                     self.go_group(group, Way::Back)?;
@@ -157,18 +184,31 @@ impl Workspace {
             if !is_taken_back {
                 break;
             }
-            steps += 1;
+            travelled.add(name);
         }
-        Ok(steps)
+        Ok(travelled)
+    }
+
+    /// The next step back or on of the active text, in words: its verb, and how much it was about.
+    fn next_name(&self, way: Way) -> Option<String> {
+        let history = self.active().history();
+        let id = if way == Way::Back { Some(history.here()) } else { history.next_step() };
+        let step = history.step(id?)?;
+        let verb = if step.verb() == "type-text" { "type".to_owned() } else { step.verb().replace('-', " ") };
+        Some(match step.amount() {
+            Some(amount) => format!("{verb}, {amount}"),
+            None => verb,
+        })
     }
 
     /// Makes steps of the active text again; a step of a transaction in all its texts.
     ///
     /// # Errors
     /// A text of a transaction refuses.
-    pub fn redo(&mut self, times: u32) -> Result<u32, Refusal> {
-        let mut steps = 0;
-        while steps < times.max(1) {
+    pub fn redo(&mut self, times: u32) -> Result<Travelled, Refusal> {
+        let mut travelled = Travelled::default();
+        while travelled.steps < times.max(1) {
+            let name = self.next_name(Way::Again);
             let is_made_again = match self.group_here(Way::Again) {
                 Some(group) => {
                     self.go_group(group, Way::Again)?;
@@ -179,9 +219,9 @@ impl Workspace {
             if !is_made_again {
                 break;
             }
-            steps += 1;
+            travelled.add(name);
         }
-        Ok(steps)
+        Ok(travelled)
     }
 
     /// Goes to a place in the tree of steps of the active text, on whatever branch it is; whether there was a way to go. Steps of

@@ -65,9 +65,17 @@ pub struct Step {
     parent: StepId,
     newest_child: Option<StepId>,
     at_ms: u64,
+    amount: Option<Box<str>>,
 }
 
 impl Step {
+    /// How much it was about, in words: "2 lines".
+    #[must_use]
+    pub fn amount(&self) -> Option<String> {
+        let cursors = || (self.before.len() > 1).then(|| format!("{} cursors", self.before.len()));
+        self.amount.as_deref().map(str::to_owned).or_else(cursors)
+    }
+
     /// The verb that made it.
     #[must_use]
     pub fn verb(&self) -> &'static str {
@@ -148,6 +156,8 @@ pub struct NewStep {
     pub after: Arc<CursorSet>,
     /// What it may grow together with.
     pub grouping: Grouping,
+    /// How much it was about, in words; where that is not told, the cursors are counted.
+    pub amount: Option<Box<str>>,
 }
 
 /// Changes to carry out, in order, and the set that is afterwards.
@@ -289,8 +299,9 @@ impl History {
 
     fn push(&mut self, done: NewStep, at_ms: u64) {
         let id = StepId(self.steps.len());
-        let NewStep { verb, group, changes, before, after, .. } = done;
-        self.steps.push(Step { verb, group, changes, before, after, parent: self.current, newest_child: None, at_ms });
+        let NewStep { verb, group, changes, before, after, amount, .. } = done;
+        let (parent, newest_child) = (self.current, None);
+        self.steps.push(Step { verb, group, changes, before, after, parent, newest_child, at_ms, amount });
         *self.newest_child_mut(self.current) = Some(id);
         self.current = id;
     }

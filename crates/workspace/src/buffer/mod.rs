@@ -445,7 +445,10 @@ impl Buffer {
         self.saved.before_utf8 = Some(before);
         let (before, after) = (cursors.clone(), cursors.clone());
         let grouping = Grouping::Alone;
-        self.record(NewStep { verb: TO_UTF8, group: None, changes: Vec::new(), before, after, grouping }, now_ms);
+        self.record(
+            NewStep { verb: TO_UTF8, group: None, changes: Vec::new(), before, after, grouping, amount: None },
+            now_ms,
+        );
         true
     }
 
