@@ -46,9 +46,9 @@ impl DeckSize {
     #[must_use]
     pub fn next(self) -> DeckSize {
         match self {
-            DeckSize::Full => DeckSize::Small,
-            DeckSize::Small => DeckSize::Off,
-            DeckSize::Off => DeckSize::Full,
+            DeckSize::Small => DeckSize::Full,
+            DeckSize::Full => DeckSize::Off,
+            DeckSize::Off => DeckSize::Small,
         }
     }
 

@@ -71,6 +71,12 @@ const ROWS: &[(&str, &str, &str)] = &[
     ("reindent", UNENDED, "x⏎  b b⏎  a⏎[  b b⏎  a|]"),
     ("reindent", CRLF, "x↵[  b b↵  a↵  a|]↵  c↵"),
     ("reindent", MIXED, "x⏎[  b b↵  a⏎  a|]↵  c⏎"),
+    ("lines-keep(b)", UNENDED, "x⏎  b b⏎  a⏎[  b b|]"),
+    ("lines-keep(b)", CRLF, "x↵[  b b↵|]  c↵"),
+    ("lines-keep(b)", MIXED, "x⏎[  b b↵|]  c⏎"),
+    ("lines-drop(b)", UNENDED, "x⏎  b b⏎  a⏎[  a|]"),
+    ("lines-drop(b)", CRLF, "x↵[  a↵  a|]↵  c↵"),
+    ("lines-drop(b)", MIXED, "x⏎[  a⏎  a|]↵  c⏎"),
     ("sort-lines", UNENDED, "x⏎  b b⏎  a⏎[  a⏎  b b|]"),
     ("sort-lines", CRLF, "x↵[  a↵  a↵  b b|]↵  c↵"),
     ("sort-lines", MIXED, "x⏎[  a↵  a⏎  b b|]↵  c⏎"),
@@ -95,7 +101,7 @@ fn every_line_verb_keeps_line_ends_where_they_belong() {
 #[test]
 fn no_line_verb_is_left_out() {
     for verb in VERBS.iter().filter(|verb| verb.group.name() == "lines") {
-        let rows = ROWS.iter().filter(|(name, ..)| *name == verb.name).count();
+        let rows = ROWS.iter().filter(|(name, ..)| name.split('(').next() == Some(verb.name)).count();
         assert_eq!(rows, 3, "{}", verb.name);
     }
 }

@@ -300,3 +300,72 @@ fn what_stands_between_tags_has_its_own_marks() {
     check("tsx", rows);
     check("jsx", rows);
 }
+
+const STATEMENT: &str = "select-statement";
+
+#[test]
+fn the_whole_statement_is_selected_from_wherever_in_it() {
+    check(
+        "rust",
+        &[
+            (
+                "nested_argument",
+                "fn a() {⏎    b(c(d|, 1), 2);⏎    e();⏎}⏎",
+                STATEMENT,
+                "fn a() {⏎    [b(c(d, 1), 2);|]⏎    e();⏎}⏎",
+            ),
+            ("one_argument", "fn a() {⏎    b(c|);⏎}⏎", STATEMENT, "fn a() {⏎    [b(c);|]⏎}⏎"),
+            ("let", "fn a() {⏎    let b = (1, 2|);⏎}⏎", STATEMENT, "fn a() {⏎    [let b = (1, 2);|]⏎}⏎"),
+            ("in_the_indentation", "fn a() {⏎  |  b();⏎}⏎", STATEMENT, "fn a() {⏎    [b();|]⏎}⏎"),
+            (
+                "condition",
+                "fn a() {⏎    if b| {⏎        c();⏎    }⏎}⏎",
+                STATEMENT,
+                "fn a() {⏎    [if b {⏎        c();⏎    }|]⏎}⏎",
+            ),
+            (
+                "inside_the_if",
+                "fn a() {⏎    if b {⏎        c|();⏎    }⏎}⏎",
+                STATEMENT,
+                "fn a() {⏎    if b {⏎        [c();|]⏎    }⏎}⏎",
+            ),
+            (
+                "value_of_a_block",
+                "fn a() -> u8 {⏎    b();⏎    c|(1)⏎}⏎",
+                STATEMENT,
+                "fn a() -> u8 {⏎    b();⏎    [c(1)|]⏎}⏎",
+            ),
+            (
+                "on_a_comment_the_one_below",
+                "fn a() {⏎    // x|y⏎    b();⏎}⏎",
+                STATEMENT,
+                "fn a() {⏎    // xy⏎    [b();|]⏎}⏎",
+            ),
+        ],
+    );
+    check(
+        "python",
+        &[
+            ("nested", "def a():⏎    b(c(d|), 1)⏎    e()⏎", STATEMENT, "def a():⏎    [b(c(d), 1)|]⏎    e()⏎"),
+            ("top_level", "x = f(1|)⏎y = 2⏎", STATEMENT, "[x = f(1)|]⏎y = 2⏎"),
+        ],
+    );
+    check(
+        "javascript",
+        &[
+            ("in_an_object", "f({ a: 1|, b: 2 });⏎g();⏎", STATEMENT, "[f({ a: 1, b: 2 });|]⏎g();⏎"),
+            ("in_a_callback", "f(() => {⏎  g(1|);⏎});⏎", STATEMENT, "f(() => {⏎  [g(1);|]⏎});⏎"),
+        ],
+    );
+    check("c", &[("declaration", "int a() {⏎  int b = c(1|);⏎}⏎", STATEMENT, "int a() {⏎  [int b = c(1);|]⏎}⏎")]);
+    check("text", &[("without_a_tree_the_line", "  ebb fl|ow⏎slack⏎", STATEMENT, "  [ebb flow|]⏎slack⏎")]);
+}
+
+#[test]
+fn each_row_carries_its_own_element() {
+    check(
+        "rust",
+        &[("rows", "fn a() {⏎    f(a|, b);⏎    g(c|, d);⏎}⏎", DOWN, "fn a() {⏎    f(b, a|);⏎    g(d, c|);⏎}⏎")],
+    );
+    check("python", &[("rows", "f(a, b|)⏎g(c, d|)⏎", UP, "f(b|, a)⏎g(d|, c)⏎")]);
+}

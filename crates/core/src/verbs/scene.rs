@@ -61,6 +61,8 @@ pub struct Remembered<'a> {
     pub pairs: &'a [Span],
     /// Gives the last set of more than one cursor that was dropped. Cost: linear in that set.
     pub dropped_cursors: &'a dyn Fn() -> Option<CursorSet>,
+    /// Gives the lines that differ from what was saved, in order. Cost: linear in them.
+    pub changed_lines: &'a dyn Fn() -> Vec<Line>,
 }
 
 /// What cycling through cases has to know at its next press.

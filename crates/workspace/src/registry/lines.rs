@@ -1,12 +1,23 @@
 //! Whole lines.
 
-use super::arguments::{Argument, Arguments, Form};
+use super::arguments::{Argument, Arguments, Form, Values};
 use super::enabled;
 use super::verb::{Count, Does, Group, Keys, Sample, StructureNeed, Verb};
 use snarvel_core::units::Direction::{Back, Forward};
+use snarvel_core::verbs::lines::filtering::{Stay, filter_lines};
 use snarvel_core::verbs::lines::join::{self, Between};
 use snarvel_core::verbs::lines::sorting::{self, SortRule};
 use snarvel_core::verbs::lines::{self, breaks, cut, indent, reindent, statements, trim};
+use snarvel_core::verbs::scene::{Outcome, Scene};
+
+const PATTERN: Argument = Argument { name: "pattern", form: Form::Pattern, shown: "/pattern/", default: "" };
+
+fn filtered(scene: &Scene, stay: Stay, values: &Values) -> Outcome {
+    match values.pattern(0) {
+        Some(pattern) => filter_lines(scene, stay, pattern),
+        None => Outcome::nothing("an argument is missing"),
+    }
+}
 
 /// The verbs of the group.
 pub const VERBS: &[Verb] = &[
@@ -237,6 +248,30 @@ pub const VERBS: &[Verb] = &[
         count: Count::Lines,
         example: Some(Sample { text: "[if ebb {⏎flow();⏎}|]", argument: "" }),
         does: Does::Edit(|scene, _| reindent::reindent(scene)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "lines-keep",
+        label: "keep lines",
+        sentence: "Deletes the touched lines without a pattern; without a selection, of the whole file.",
+        words: &["delete lines without", "only matching lines", "grep lines", "remove other lines"],
+        group: Group::Lines,
+        arguments: Arguments::One(PATTERN),
+        asks: true,
+        example: Some(Sample { text: "[ebb⏎flow⏎slack|]", argument: "l" }),
+        does: Does::Edit(|scene, values| filtered(scene, Stay::With, values)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "lines-drop",
+        label: "drop lines",
+        sentence: "Deletes the touched lines with a pattern; without a selection, of the whole file.",
+        words: &["delete matching lines", "remove lines with", "lines without a word"],
+        group: Group::Lines,
+        arguments: Arguments::One(PATTERN),
+        asks: true,
+        example: Some(Sample { text: "[ebb⏎flow⏎slack|]", argument: "l" }),
+        does: Does::Edit(|scene, values| filtered(scene, Stay::Without, values)),
         ..Verb::PLAIN
     },
     Verb {

@@ -11,6 +11,7 @@ use snarvel_core::verbs::moves::{
     bookmarks, occurrences,
 };
 use snarvel_core::verbs::scene::Outcome;
+use snarvel_core::verbs::selects::brackets;
 
 /// A place of the text.
 const PLACE: Argument = Argument { name: "place", form: Form::Place, shown: "12:7", default: "" };
@@ -440,6 +441,44 @@ pub const VERBS: &[Verb] = &[
         group: Group::Moves,
         keys: Keys { both: &["f7"], ..Keys::NONE },
         does: Does::Edit(|scene, _| bookmarks::next_bookmark(scene, Forward)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "bracket",
+        label: "bracket",
+        sentence: "Goes to the bracket that answers the one at the caret, else to the end of what brackets enclose.",
+        words: &["matching bracket", "other bracket", "closing brace", "opening brace", "matching paren"],
+        group: Group::Moves,
+        example: Some(Sample { text: "flow|(ebb, [1, 2]);", argument: "" }),
+        does: Does::Edit(|scene, _| brackets::go_to_bracket(scene, Move)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "extend-bracket",
+        label: "to bracket",
+        sentence: "Selects from the bracket at the caret to the one that answers it, else what brackets enclose.",
+        words: &["select to matching bracket", "select between brackets", "select braces"],
+        group: Group::Moves,
+        example: Some(Sample { text: "flow|(ebb, [1, 2]);", argument: "" }),
+        does: Does::Edit(|scene, _| brackets::go_to_bracket(scene, Extend)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "next-change",
+        label: "change →",
+        sentence: "Goes to the next lines that differ from what was saved, round the file.",
+        words: &["next modified line", "next difference", "where did I edit"],
+        group: Group::Moves,
+        does: Does::Edit(|scene, _| moves::changes::next_change(scene, Forward)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "previous-change",
+        label: "← change",
+        sentence: "Goes to the lines before this one that differ from what was saved, round the file.",
+        words: &["previous modified line", "previous difference", "last edited lines"],
+        group: Group::Moves,
+        does: Does::Edit(|scene, _| moves::changes::next_change(scene, Back)),
         ..Verb::PLAIN
     },
     Verb {

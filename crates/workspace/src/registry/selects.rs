@@ -54,6 +54,27 @@ pub const VERBS: &[Verb] = &[
         ..Verb::PLAIN
     },
     Verb {
+        name: "select-paragraph",
+        label: "paragraph",
+        sentence: "Selects the lines up to the next blank ones.",
+        words: &["mark paragraph", "lines around", "this paragraph"],
+        group: Group::Selects,
+        example: Some(Sample { text: "ebb⏎⏎flow⏎sl|ack⏎⏎tide", argument: "" }),
+        does: Does::Edit(|scene, _| selects::paragraphs(scene)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "select-statement",
+        label: "statement",
+        sentence: "Selects the statement around each caret, from inside its arguments too.",
+        words: &["whole statement", "this instruction", "mark statement"],
+        group: Group::Selects,
+        example: Some(Sample { text: "ebb();⏎flow(sl|ack);", argument: "" }),
+        structure: StructureNeed::Always,
+        does: Does::Edit(|scene, _| selects::statements(scene)),
+        ..Verb::PLAIN
+    },
+    Verb {
         name: "select-block",
         label: "block",
         sentence: "Selects the block around each caret.",

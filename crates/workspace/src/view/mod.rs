@@ -321,6 +321,7 @@ impl View {
                 pins: &|| self.remembered.pins(self.id, buffer),
                 pairs: RememberedSets::pairs(self.id, buffer),
                 dropped_cursors: &|| self.remembered.dropped(self.id, buffer),
+                changed_lines: &|| buffer.saved.diff.changed_lines(buffer.text()),
             },
             reach,
         })

@@ -6,6 +6,7 @@
 pub mod breaks;
 pub mod cut;
 mod depth;
+pub mod filtering;
 pub mod indent;
 pub mod join;
 pub mod reindent;

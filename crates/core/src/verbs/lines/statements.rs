@@ -55,8 +55,8 @@ pub fn carry_statement(scene: &Scene, direction: Direction) -> Outcome {
     let mut swaps: Vec<Swap> = Vec::new();
     let mut refused = None;
     let mut holders = Holders { scene, known: HashMap::new() };
-    for run in scene.runs() {
-        match swap_of(&mut holders, &run, direction) {
+    for swap in scene.runs().iter().flat_map(|run| swaps_of(&mut holders, run, direction)) {
+        match swap {
             Ok(swap) if swaps.last().is_none_or(|last| last.tails[1].end <= swap.upper.body.start) => {
                 swaps.push(swap);
             }
@@ -70,10 +70,31 @@ pub fn carry_statement(scene: &Scene, direction: Direction) -> Outcome {
     carry_out(scene, &swaps).saying(format!("carried {}", counted(swaps.len(), "statement")))
 }
 
-fn swap_of(holders: &mut Holders, run: &Run, direction: Direction) -> Result<Swap, &'static str> {
+/// The swap of a run; one for each of its cursors where each is in an element of its own row.
+fn swaps_of(holders: &mut Holders, run: &Run, direction: Direction) -> Vec<Result<Swap, &'static str>> {
     let scene = holders.scene;
-    let (siblings, [first, last]) =
-        element_in_line(holders, run).or_else(|| elements_of_lines(holders, run)).ok_or("no statement here")?;
+    if run.cursors.len() > 1 {
+        let alone = |index: usize| {
+            let line = scene.text.line_of(scene.cursors.list()[index].head);
+            Run { first: line, last: line, start: scene.text.line_start(line), cursors: index..index + 1 }
+        };
+        let each: Option<Vec<(Run, Found)>> =
+            run.cursors.clone().map(|index| Some((alone(index), element_in_line(holders, &alone(index))?))).collect();
+        if let Some(each) = each {
+            return each.into_iter().map(|(row, found)| swap_with(scene, &row, found, direction)).collect();
+        }
+    }
+    let found = element_in_line(holders, run).or_else(|| elements_of_lines(holders, run));
+    vec![found.ok_or("no statement here").and_then(|found| swap_with(scene, run, found, direction))]
+}
+
+/// What was found changes places with its neighbour.
+fn swap_with(
+    scene: &Scene,
+    run: &Run,
+    (siblings, [first, last]): Found,
+    direction: Direction,
+) -> Result<Swap, &'static str> {
     let own = Element {
         body: Span::new(siblings[first].body.start, siblings[last].body.end),
         own: Span::new(siblings[first].own.start, siblings[last].own.end),

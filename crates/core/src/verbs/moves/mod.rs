@@ -4,6 +4,7 @@
 //! moves from line to line keep a wanted column.
 
 pub mod bookmarks;
+pub mod changes;
 pub mod occurrences;
 
 use crate::cursors::{CursorSet, GoalColumn, Selection};

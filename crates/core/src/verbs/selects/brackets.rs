@@ -2,9 +2,11 @@
 //!
 //! Cost: the lines between the brackets.
 
+use crate::cursors::Selection;
 use crate::text::reader::Reader;
 use crate::units::{Byte, Direction, Line, Span};
-use crate::verbs::scene::Scene;
+use crate::verbs::moves::Reach;
+use crate::verbs::scene::{Outcome, Scene};
 
 /// How many lines in each direction a bracket is looked for: functions are shorter.
 const LINES_LOOKED_AT: usize = if cfg!(test) { 4 } else { 3_000 };
@@ -29,6 +31,24 @@ pub fn pair_at(scene: &Scene, at: Byte, lines: usize) -> Option<[Byte; 2]> {
     };
     let pair = if is_opening { (*bracket, answer) } else { (answer, *bracket) };
     BRACKETS.contains(&pair).then_some([*own, other])
+}
+
+/// Each caret goes to the bracket that answers the one at it; where there is none at it, to the end of what brackets enclose it in.
+/// With [`Reach::Extend`] both brackets and what is between are selected.
+pub fn go_to_bracket(scene: &Scene, reach: Reach) -> Outcome {
+    let around = Brackets::near_cursors(scene);
+    let set = scene.cursors.map(|each| {
+        let pair = pair_at(scene, each.head, LINES_LOOKED_AT);
+        let enclosing = || around.around(Span::at(each.head)).get(1).map(|whole| [whole.start, whole.end - 1]);
+        let Some([own, other]) = pair.or_else(enclosing) else { return each };
+        match reach {
+            // Behind one bracket, behind the other.
+            Reach::Move => Selection::caret(if each.head == own || pair.is_none() { other } else { other + 1 }),
+            Reach::Extend if own < other => Selection::new(own, other + 1),
+            Reach::Extend => Selection::new(own + 1, other),
+        }
+    });
+    if set == *scene.cursors { Outcome::nothing("no bracket here, and none around") } else { Outcome::cursors(set) }
 }
 
 /// From so many cursors on what lies near them is looked through once for all.
@@ -228,7 +248,7 @@ mod tests {
             settings: &settings,
             clip: &Clip::default(),
             memory: &Memory::default(),
-            remembered: Remembered { pins: &|| None, pairs: &[], dropped_cursors: &|| None },
+            remembered: Remembered { pins: &|| None, pairs: &[], dropped_cursors: &|| None, changed_lines: &Vec::new },
             reach: 1,
         };
         let many = Brackets::near_cursors(&scene);

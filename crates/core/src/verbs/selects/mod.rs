@@ -112,6 +112,72 @@ pub fn paragraph(scene: &Scene, at: Byte) -> Option<Span> {
     Some(Span::new(text.line_start(first), text.line_span(last).end))
 }
 
+/// The paragraphs that each cursor touches; on a blank line the caret stays.
+pub fn paragraphs(scene: &Scene) -> Outcome {
+    let mut known = Paragraphs::default();
+    let set = scene.cursors.map(|each| {
+        let [first, last] = scene.touched(each).map(|line| scene.text.line_start(line));
+        let spans = [known.around(scene, first), known.around(scene, last)];
+        match spans
+            .into_iter()
+            .flatten()
+            .reduce(|one, other| Span::new(one.start.min(other.start), one.end.max(other.end)))
+        {
+            Some(span) => Selection::over(span, each.direction()),
+            None => each,
+        }
+    });
+    if set == *scene.cursors { Outcome::nothing("no paragraph here") } else { Outcome::cursors(set) }
+}
+
+/// The statement around each cursor, from inside nested arguments too: without the comments above it; on a comment, the statement
+/// below. Without a tree, the line.
+pub fn statements(scene: &Scene) -> Outcome {
+    let text = scene.text;
+    let set = scene.cursors.map(|each| {
+        let line = text.line_of(each.start());
+        let start =
+            each.start().max(text.indentation_span(line).end).min(each.end().max(text.indentation_span(line).end));
+        let span = Span::new(start, each.end().max(start));
+        let line_of_it = || {
+            let content = text.content_span(line);
+            let trimmed = text.trimmed(Span::new(text.indentation_span(line).end, content.end));
+            (!trimmed.is_empty()).then_some(trimmed)
+        };
+        let found = match scene.structure.structure() {
+            Some(_) => statement_around(scene, span),
+            None => line_of_it(),
+        };
+        found.map_or(each, |found| Selection::over(found, Direction::Forward))
+    });
+    if set == *scene.cursors { Outcome::nothing("no statement here") } else { Outcome::cursors(set) }
+}
+
+/// The smallest statement that holds `span`: what lies in a holder that is no list and no declaration.
+fn statement_around(scene: &Scene, span: Span) -> Option<Span> {
+    let text = scene.text;
+    scene.find_having(Roles::HOLDER, span, |holder| {
+        let is_bracketed = text.char_at(holder.node.span.start).is_some_and(|c| "([<".contains(c));
+        let children = (holder.children)();
+        // Of a whole file, which may be called a module, nothing is the body.
+        let has_body = children.iter().any(|child| child.is(Roles::HOLDER) && !child.is(Roles::BLOCK));
+        if is_bracketed || holder.node.is(Roles::TAG) || (holder.node.is(Roles::BLOCK) && has_body) {
+            return None;
+        }
+        let is_list = children.iter().any(|child| child.is(Roles::SEPARATOR) && !child.is(Roles::SEMICOLON));
+        let own = |index: usize| {
+            let whole = text.trimmed(children[index].span);
+            let semicolon = children.get(index + 1).filter(|next| next.is(Roles::SEMICOLON));
+            semicolon.map_or(whole, |semicolon| Span::new(whole.start, semicolon.span.end))
+        };
+        let counts = |index: &usize| children[*index].is_named && !children[*index].is(Roles::FURNITURE);
+        let holds = |index: &usize| own(*index).start <= span.start && span.end <= own(*index).end;
+        let index = (0..children.len()).filter(counts).find(holds).filter(|_| !is_list)?;
+        let below = (index..children.len()).filter(counts).find(|index| !children[*index].is(Roles::ATTACHED));
+        Some(own(below.unwrap_or(index)))
+    })
+}
+
 /// [`paragraph`] for many places in their order: the one found last may hold the next place, too.
 #[derive(Default)]
 pub(super) struct Paragraphs {

@@ -1,0 +1,77 @@
+//! Verbs for what is done every day and had none: one row for each rule.
+
+mod support;
+use support::{Bench, check};
+
+#[test]
+fn lines_are_kept_and_dropped_by_what_they_hold() {
+    check(
+        "text",
+        &[
+            ("keep", "[ebb⏎flow⏎slack|]⏎", "lines-keep(l)", "[flow⏎slack|]⏎"),
+            ("drop", "[ebb⏎flow⏎slack|]⏎", "lines-drop(l)", "[ebb⏎|]"),
+            ("the_whole_text_without_a_selection", "e|bb⏎flow⏎slack⏎", "lines-drop(^fl)", "e|bb⏎slack⏎"),
+            ("only_the_touched_lines", "ebb⏎[ebb⏎fl|]ow⏎ebb⏎", "lines-drop(bb)", "ebb⏎[fl|]ow⏎ebb⏎"),
+            ("the_last_line_without_an_end", "|a⏎b", "lines-drop(b)", "|a"),
+            ("crlf", "|a↵b↵c↵", "lines-keep([ac])", "|a↵c↵"),
+            ("all_of_them", "|a⏎b⏎", "lines-drop(.)", "|"),
+        ],
+    );
+    let mut bench = Bench::new("text", "|a⏎b⏎");
+    assert_eq!(bench.run("lines-drop(x)").message, "nothing to delete: all 2 lines stay");
+    assert!(!bench.editor.history().can_undo());
+    assert_eq!(bench.run("lines-keep(a)").message, "deleted 1 line, 1 stay");
+}
+
+#[test]
+fn the_bracket_that_answers() {
+    check(
+        "rust",
+        &[
+            ("at_it", "f|(a, {1});", "bracket", "f(a, {1}|);"),
+            ("and_back", "f|(a, {1});", "bracket bracket", "f|(a, {1});"),
+            ("behind_it", "f(|a);", "bracket", "f(a)|;"),
+            ("to_the_end_of_what_encloses", "f(a, {1, 2|3});", "bracket", "f(a, {1, 23|});"),
+            ("a_string_has_none", "f|(\")\", a);", "bracket", "f(\")\", a|);"),
+            ("each_caret", "f|(a);⏎g|(b);", "bracket", "f(a|);⏎g(b|);"),
+            ("select_it", "f|(a, {1});", "extend-bracket", "f[(a, {1})|];"),
+            ("select_back", "f(a|);", "extend-bracket", "f[|(a)];"),
+            ("select_what_encloses", "f(a|b);", "extend-bracket", "f[(ab)|];"),
+        ],
+    );
+    assert_eq!(Bench::new("rust", "a|b").run("bracket").message, "no bracket here, and none around");
+}
+
+#[test]
+fn paragraphs() {
+    check(
+        "rust",
+        &[
+            ("around", "a⏎⏎// b⏎c|⏎d⏎⏎e⏎", "select-paragraph", "a⏎⏎[// b⏎c⏎d⏎|]⏎e⏎"),
+            ("all_that_are_touched", "a⏎[b⏎⏎c|]⏎d⏎", "select-paragraph", "[a⏎b⏎⏎c⏎d⏎|]"),
+            ("none_on_a_blank_line", "a⏎|⏎b⏎", "select-paragraph", "a⏎|⏎b⏎"),
+        ],
+    );
+}
+
+#[test]
+fn what_was_changed_since_the_save_is_gone_to() {
+    check(
+        "rust",
+        &[
+            (
+                "round_the_text",
+                "|a⏎b⏎c⏎d⏎e⏎",
+                "line-down type-text(x) line-down line-down type-text(y) file-start next-change next-change next-change",
+                "a⏎|xb⏎c⏎dy⏎e⏎",
+            ),
+            (
+                "and_back",
+                "|a⏎b⏎c⏎d⏎e⏎",
+                "line-down type-text(x) line-down line-down type-text(y) previous-change",
+                "a⏎|xb⏎c⏎dy⏎e⏎",
+            ),
+        ],
+    );
+    assert_eq!(Bench::new("rust", "a|b").run("next-change").message, "nothing has changed since the last save");
+}
