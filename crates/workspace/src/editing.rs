@@ -100,6 +100,17 @@ pub fn run(
             return Effects::saying(format!("stopped at {time} of {} times: nothing has changed", call.times));
         }
     }
+    remember((buffer, view), call, (before, changes, grouping), &effects);
+    effects
+}
+
+/// Notes what a call did as a step of the history, or as a set of cursors that was left.
+fn remember(
+    (buffer, view): (&mut Buffer, &mut View),
+    call: &EditCall,
+    (before, changes, grouping): (Arc<CursorSet>, Vec<Arc<Change>>, Option<Grouping>),
+    effects: &Effects,
+) {
     if changes.is_empty() && *before != *view.cursors() {
         view.remembered.remember(view.id, buffer, (&before, call.left));
     }
@@ -116,7 +127,6 @@ pub fn run(
     if cfg!(debug_assertions) {
         view.assert_invariants(buffer);
     }
-    effects
 }
 
 /// The first number in what a verb has said, with what it counts: "2 lines".

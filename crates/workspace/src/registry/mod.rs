@@ -11,6 +11,7 @@ mod cursors;
 mod enabled;
 mod files;
 mod history;
+mod landmarks;
 mod lines;
 pub mod lookup;
 mod moves;
@@ -25,6 +26,7 @@ pub use verb::Verb;
 /// The rows of each group, in the order in which they are listed.
 const GROUPS: &[&[Verb]] = &[
     moves::VERBS,
+    landmarks::VERBS,
     selects::VERBS,
     cursors::VERBS,
     lines::VERBS,
@@ -64,8 +66,20 @@ mod tests {
 
     #[test]
     fn a_row_is_in_the_file_of_its_group() {
-        let named =
-            ["moves", "selects", "cursors", "lines", "comments", "text", "clipboard", "history", "files", "views"];
+        // Of getting about there are two.
+        let named = [
+            "moves",
+            "moves",
+            "selects",
+            "cursors",
+            "lines",
+            "comments",
+            "text",
+            "clipboard",
+            "history",
+            "files",
+            "views",
+        ];
         for (group, name) in GROUPS.iter().zip(named) {
             assert!(group.iter().all(|verb| verb.group.name() == name), "{name}");
         }
