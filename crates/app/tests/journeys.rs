@@ -377,3 +377,23 @@ fn two_views_beside_each_other_and_one_above_the_other() {
     });
     terminal.keys(&["C-q"]).ended(0);
 }
+
+#[test]
+fn what_was_run_from_lookup_is_run_again() {
+    let terminal = Terminal::with(&[("log.txt", "ebb\nflow\nslack\n")]);
+    terminal
+        .start("log.txt")
+        .keys(&["C-l"])
+        .type_text("repeat-lookup")
+        .keys(&["Enter"])
+        .shows("nothing was run from lookup yet");
+    terminal
+        .keys(&["C-l"])
+        .type_text("lines-drop")
+        .keys(&["Enter"])
+        .type_text("^f")
+        .keys(&["Enter"])
+        .shows("deleted 1 line, 2 stay");
+    terminal.keys(&["C-z"]).shows("undid: lines drop, 1 line").shows("flow");
+    terminal.keys(&["C-l"]).type_text("repeat-lookup").keys(&["Enter"]).shows("deleted 1 line, 2 stay");
+}

@@ -72,7 +72,7 @@ impl Context {
         let keymap = Keymap::shipped(Protocol::Plain);
         Context {
             workspace,
-            keyboard: Keyboarding { keymap, layer: Layer::Write, count: None, file: None },
+            keyboard: Keyboarding { keymap, layer: Layer::Write, count: None, looked_up: None, file: None },
             look: Look {
                 palette,
                 size,

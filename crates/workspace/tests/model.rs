@@ -14,7 +14,7 @@ use snarvel_core::units::Byte;
 use snarvel_core::verbs::clipboard::clip::Clip;
 use snarvel_workspace::registry::VERBS;
 use snarvel_workspace::registry::by_name;
-use snarvel_workspace::registry::verb::Does;
+use snarvel_workspace::registry::verb::{Count, Does};
 use support::editor::{Call, Editor};
 
 /// Steps of the normal run, spread over texts.
@@ -120,10 +120,21 @@ fn random_verbs_agree_with_the_model() {
             let argument = if verb.arguments.is_none() || verb.name == "sort-lines" { "" } else { "x" };
             // The model knows no folds: with some, only what always holds is checked.
             let is_open = editor.folds().is_empty();
-            let expected = is_open.then(|| plain::model(verb.name, argument, &editor, &clip)).flatten();
-            let before = support::show(&editor.text().to_string(), editor.cursors());
-            let effects = editor.run(Call { verb, argument, times: 1, clip: &clip, now_ms: 0 });
+            let times = if verb.count == Count::Lines { 1 + random.below(3) } else { 1 };
+            let expected = is_open.then(|| plain::model((verb.name, times), argument, &editor, &clip)).flatten();
+            let text = editor.text().to_string();
+            let before = support::show(&text, editor.cursors());
+            let steps_before = editor.history().steps().len();
+            let call = Call { verb, argument, times: times as u32, clip: &clip, now_ms: 0 };
+            let effects = editor.run(call);
             editor.assert_invariants();
+            // What is typed over the same is a step all the same; every other verb that leaves the text as it is makes none.
+            let is_typing =
+                matches!(verb.name, "type-text" | "line-break" | "tab-stop" | "delete-back" | "delete-forward");
+            if !is_typing && editor.text().to_string() == text {
+                let steps_now = editor.history().steps().len();
+                assert_eq!(steps_now, steps_before, "seed {seed}, step {done}: {} on {before}", verb.name);
+            }
             if let Some(expected) = expected {
                 assert_eq!(editor.text().to_string(), expected, "seed {seed}, step {done}: {} on {before}", verb.name);
             }

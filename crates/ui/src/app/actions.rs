@@ -43,6 +43,10 @@ impl App {
         let active = workspace.active().id;
         match action {
             Action::Save => workspace.save(active, None),
+            Action::RepeatLookup => match self.context.keyboard.looked_up.clone() {
+                Some(command) => self.perform(&Command { count: Some(times).filter(|times| *times > 1), ..command }),
+                None => self.context.say("nothing was run from lookup yet: Ctrl+L finds a verb"),
+            },
             Action::SaveAll => workspace.save_all(),
             Action::SaveAs => self.ask(Ask::Name(active, None)),
             Action::New => drop(workspace.new_text()),

@@ -286,6 +286,10 @@ impl App {
             PanelAction::Close => self.close_panel(),
             PanelAction::Run(command) => {
                 self.close_panel();
+                // Itself again would have no end.
+                if !matches!(command.verb.does, Does::Ask(_)) {
+                    self.context.keyboard.looked_up = Some(command.clone());
+                }
                 self.perform(&command);
             }
             PanelAction::PassOn(key) => {

@@ -4,6 +4,7 @@ use super::bindings::{self, Binding, KeyAction};
 use super::keymap::Keymap;
 use super::layer::Layer;
 use snarvel_files::{private, reading};
+use snarvel_workspace::command::Command;
 use snarvel_workspace::project::Writing;
 use snarvel_workspace::workspace::Workspace;
 use std::fmt::Display;
@@ -19,6 +20,8 @@ pub struct Keyboarding {
     pub layer: Layer,
     /// The repeat count typed so far.
     pub count: Option<u32>,
+    /// What was run last from lookup.
+    pub looked_up: Option<Command>,
     /// Where keys that are bound are kept; none where nothing is.
     pub file: Option<PathBuf>,
 }

@@ -7,6 +7,8 @@ use snarvel_core::units::Direction;
 pub enum Action {
     /// Write the file.
     Save,
+    /// Run again what was run last from lookup.
+    RepeatLookup,
     /// Write every changed file.
     SaveAll,
     /// Write under another name.

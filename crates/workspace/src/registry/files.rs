@@ -156,6 +156,15 @@ pub const VERBS: &[Verb] = &[
         ..Verb::PLAIN
     },
     Verb {
+        name: "repeat-lookup",
+        label: "again",
+        sentence: "Runs again the verb that was run last from lookup, with what it was given.",
+        words: &["repeat last command", "once more", "last verb without a key"],
+        group: Group::Files,
+        does: Does::Ask(Action::RepeatLookup),
+        ..Verb::PLAIN
+    },
+    Verb {
         name: "files",
         label: "files",
         sentence: "Shows the folder as a tree: open, create, rename, delete files.",

@@ -1,7 +1,7 @@
 //! The model: what verbs do to a text, by the slow and obvious way on plain strings.
 
 use crate::support::editor::Editor;
-use snarvel_core::cursors::CursorSet;
+use snarvel_core::cursors::{CursorSet, Selection};
 use snarvel_core::text::indent::IndentUnit;
 use snarvel_core::verbs::clipboard::clip::Clip;
 use snarvel_workspace::registry::by_name;
@@ -180,18 +180,54 @@ fn natural(one: &str, other: &str) -> Ordering {
     (left.len(), upper(one), one.len()).cmp(&(right.len(), upper(other), other.len()))
 }
 
-/// What the model makes of a verb; none where it does not know it.
-pub fn model(verb: &str, argument: &str, editor: &Editor, clip: &Clip) -> Option<String> {
+/// What the model makes of a verb with a count that is a number of lines, or 1; none where it does not know it.
+pub fn model((verb, count): (&str, usize), argument: &str, editor: &Editor, clip: &Clip) -> Option<String> {
     if is_still(verb) {
         return Some(editor.text().to_string());
     }
-    of_lines(verb, editor).or_else(|| of_texts(verb, argument, editor, clip))
+    of_lines((verb, count), editor).or_else(|| of_texts((verb, count), argument, editor, clip))
 }
 
-fn of_lines(verb: &str, editor: &Editor) -> Option<String> {
+/// Whether `each` selects whole lines only.
+fn is_whole_lines(text: &str, each: Selection) -> bool {
+    let begins = |at: usize| at == 0 || text.as_bytes()[at - 1] == b'\n';
+    let (start, end) = (each.start().0, each.end().0);
+    start < end && begins(start) && (begins(end) || end == text.len())
+}
+
+/// What pasting a clip of lines comes to where nothing has a depth of its own: above the line of a caret, or in the place of lines.
+fn pasted_lines(text: &str, cursors: &CursorSet, clip: &Clip, end: &str) -> Option<String> {
+    let is_flat = |line: &str| !line.starts_with([' ', '\t', ')', ']', '}']) && !line.trim().is_empty();
+    let pieces: Vec<String> = clip.pieces.iter().map(|piece| piece.text.replace("\r\n", "\n")).collect();
+    let [only] = cursors.list() else { return None };
+    let at = only.start().0;
+    let start = text[..at].rfind('\n').map_or(0, |at| at + 1);
+    let line = text[start..].split('\n').next().unwrap_or("").trim_end_matches('\r');
+    if !pieces.iter().flat_map(|piece| piece.split('\n')).chain([line]).all(is_flat) {
+        return None;
+    }
+    let lines = pieces.join("\n").replace('\n', end);
+    if only.is_caret() {
+        return Some(format!("{}{lines}{end}{}", &text[..start], &text[start..]));
+    }
+    let old = &text[at..only.end().0];
+    let old_end = if old.ends_with("\r\n") {
+        "\r\n"
+    } else if old.ends_with('\n') {
+        "\n"
+    } else {
+        ""
+    };
+    is_whole_lines(text, *only).then(|| format!("{}{lines}{old_end}{}", &text[..at], &text[only.end().0..]))
+}
+
+fn of_lines((verb, count): (&str, usize), editor: &Editor) -> Option<String> {
     let text = editor.text().to_string();
     let rows = rows(&text);
-    let touched = touched(&rows, editor.cursors());
+    let mut touched = touched(&rows, editor.cursors());
+    for (first, _) in runs(&touched) {
+        touched.iter_mut().skip(first).take(count).for_each(|row| *row = true);
+    }
     let runs = runs(&touched);
     let mut contents: Vec<String> = rows.iter().map(|(content, _)| content.clone()).collect();
     let end = editor.settings().line_end.as_str();
@@ -253,7 +289,7 @@ fn of_lines(verb: &str, editor: &Editor) -> Option<String> {
     Some(with_contents(&rows, &contents))
 }
 
-fn of_texts(verb: &str, argument: &str, editor: &Editor, clip: &Clip) -> Option<String> {
+fn of_texts((verb, lines): (&str, usize), argument: &str, editor: &Editor, clip: &Clip) -> Option<String> {
     let (text, cursors) = (editor.text().to_string(), editor.cursors());
     let texts: Vec<&str> = cursors.iter().map(|each| &text[each.start().0..each.end().0]).collect();
     let has_caret = texts.iter().any(|text| text.is_empty());
@@ -262,7 +298,8 @@ fn of_texts(verb: &str, argument: &str, editor: &Editor, clip: &Clip) -> Option<
     match verb {
         "type-text" => Some(replaced(&text, cursors, |_, _| argument.to_owned())),
         "delete-selected" => Some(replaced(&text, cursors, |_, _| String::new())),
-        "cut" if only_carets => of_lines("delete-lines", editor),
+        "cut" if only_carets => of_lines(("delete-lines", lines), editor),
+        "cut" if cursors.iter().all(|each| is_whole_lines(&text, each)) => of_lines(("delete-lines", 1), editor),
         "cut" => Some(replaced(&text, cursors, |_, _| String::new())),
         "delete-back" | "delete-forward" if !has_caret => Some(replaced(&text, cursors, |_, _| String::new())),
         "duplicate-text-before" | "duplicate-text-after" if !has_caret => {
@@ -288,6 +325,9 @@ fn of_texts(verb: &str, argument: &str, editor: &Editor, clip: &Clip) -> Option<
             let whole = all.join(editor.settings().line_end.as_str());
             let is_each = all.len() == count && count > 1;
             Some(replaced(&text, cursors, |index, _| if is_each { all[index].to_owned() } else { whole.clone() }))
+        }
+        "paste" if clip.lines && !clip.is_empty() => {
+            pasted_lines(&text, cursors, clip, editor.settings().line_end.as_str())
         }
         _ => None,
     }

@@ -101,7 +101,9 @@ pub fn paste(scene: &Scene, clip: &Clip, depth: Depth) -> Outcome {
     if let Some(asks) = Outcome::unless_asked(scene, bytes) {
         return asks;
     }
-    let (change, cursors) = Pasting { scene, depth, is_of_lines: clip.lines }.carry_out(&share);
+    let has_parts = scene.cursors.iter().any(|each| !each.is_caret() && !is_whole_lines(scene.text, each));
+    let is_each = matches!(share, Share::Each(_));
+    let (change, cursors) = Pasting { scene, depth, is_of_lines: clip.lines, has_parts, is_each }.carry_out(&share);
     let message = match share {
         Share::Each(_) => format!("pasted {}, one each", counted(scene.cursors.len(), "piece")),
         Share::All(_) => format!("pasted {}", described(clip)),
@@ -145,6 +147,10 @@ struct Pasting<'a, 'b> {
     scene: &'a Scene<'b>,
     depth: Depth,
     is_of_lines: bool,
+    /// Whether parts of lines are selected: then everything goes in where the cursors are.
+    has_parts: bool,
+    /// Whether each cursor gets a piece of its own.
+    is_each: bool,
 }
 
 /// Where what is pasted at a cursor goes.
@@ -171,11 +177,16 @@ impl Pasting<'_, '_> {
             .map(|each| {
                 let pieces = share.of(index);
                 index += 1;
+                let line = text.line_of(each.head);
                 match self.place_of(each, pieces) {
                     Place::Here => Some(self.put_here(&mut builder, each, pieces)),
-                    Place::Lines(span) => Some(self.put_for_lines(&mut builder, span, pieces)),
+                    // Its place is taken.
+                    Place::Lines(_) if each.is_caret() && done == Some(line) => None,
+                    Place::Lines(span) => {
+                        done = Some(line);
+                        Some(self.put_for_lines(&mut builder, span, pieces))
+                    }
                     Place::Above => {
-                        let line = text.line_of(each.head);
                         // Carets in one line share one place: all of a clip goes there once, pieces of their own do not.
                         if matches!(share, Share::Each(_)) || done.replace(line) != Some(line) {
                             let end = self.scene.settings.line_end.as_str();
@@ -197,6 +208,9 @@ impl Pasting<'_, '_> {
     /// caret is before what its line holds.
     fn place_of(&self, each: Selection, pieces: &[Piece]) -> Place {
         let text = self.scene.text;
+        if self.has_parts {
+            return Place::Here;
+        }
         if is_whole_lines(text, each) {
             return if self.is_of_lines { Place::Lines(each.span()) } else { Place::Here };
         }
@@ -207,7 +221,8 @@ impl Pasting<'_, '_> {
             return Place::Here;
         }
         let content = text.content_span(line);
-        match !content.is_empty() && text.is_blank(line) {
+        // Pieces of their own may be for several carets there.
+        match !self.is_each && !content.is_empty() && text.is_blank(line) {
             true => Place::Lines(content),
             false => Place::Above,
         }

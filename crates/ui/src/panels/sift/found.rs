@@ -1,7 +1,7 @@
 //! What was found: in the file, or in the files of the folder.
 
 use super::query::Switches;
-use snarvel_core::units::Span;
+use snarvel_core::units::{Direction, Span};
 use snarvel_files::search::{FileHits, FolderNews};
 use snarvel_workspace::finding::{Found as HitNews, Hits, index_of};
 use snarvel_workspace::ids::TaskId;
@@ -120,6 +120,17 @@ impl Found {
     #[must_use]
     pub fn count(&self) -> usize {
         self.project().map_or(self.hits().len(), |project| project.rows.len())
+    }
+
+    /// Where a step to `index` stops: on a hit, never on the name of a file. A name is followed by a hit of its file.
+    #[must_use]
+    pub fn stop(&self, index: usize, direction: Direction) -> usize {
+        let Some(rows) = self.project().map(|project| &project.rows) else { return index };
+        match (rows.get(index).is_some_and(|row| row.hit.is_none()), direction) {
+            (false, _) => index,
+            (true, Direction::Forward) => index + 1,
+            (true, Direction::Back) => index.checked_sub(1).unwrap_or(rows.len() - 1),
+        }
     }
 
     /// The search, while it goes on.

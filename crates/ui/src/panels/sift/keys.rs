@@ -4,6 +4,7 @@ use super::query::{Focus, Scope};
 use super::{SiftPanel, Wanted};
 use crate::keys::Key;
 use crossterm::event::{KeyCode, KeyModifiers};
+use snarvel_core::units::Direction;
 
 /// How far a page goes.
 const PAGE: usize = 10;
@@ -82,7 +83,13 @@ impl SiftPanel {
             KeyCode::PageDown => (index + PAGE).min(len - 1),
             _ => return None,
         };
-        self.choice = super::Choice { index: next, first_from: None };
+        // From the first hit, up leads to the last one; a page up does not.
+        let direction = match key.code {
+            KeyCode::Up => Direction::Back,
+            KeyCode::PageUp if next > 0 => Direction::Back,
+            _ => Direction::Forward,
+        };
+        self.choice = super::Choice { index: self.found.stop(next, direction), first_from: None };
         Some(Wanted::Show)
     }
 }
