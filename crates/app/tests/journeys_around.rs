@@ -42,7 +42,9 @@ fn find_and_replace_in_the_project_and_take_it_back() {
     terminal.until_file("b.py", "ebb = 2 # ebb\n");
     assert_eq!((terminal.file("a.rs"), terminal.file("c.log")), ("let tide = 1;\n".to_owned(), "tide\n".to_owned()));
     terminal.keys(&["C-z"]).shows("2 files as before").until_file("b.py", "tide = 2 # tide\n");
-    terminal.escape().until("sift gone", |screen| !screen.contains("in all files")).keys(&["C-q"]).ended(0);
+    // What was searched last is searched again.
+    terminal.escape().until("sift gone", |screen| !screen.contains("in all files")).keys(&["C-f"]).shows("● project");
+    terminal.escape().keys(&["C-q"]).ended(0);
 }
 
 #[test]

@@ -51,6 +51,8 @@ pub struct SearchMemory {
     pub patterns: Vec<String>,
     /// The switches as they were left.
     pub switches: (Form, Case, Edges),
+    /// Whether the whole project was searched last.
+    pub is_in_project: bool,
 }
 
 /// How many patterns are remembered.

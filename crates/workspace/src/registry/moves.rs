@@ -396,7 +396,7 @@ pub const VERBS: &[Verb] = &[
         sentence: "Goes to the previous use of the word at the caret, or of what is selected.",
         words: &["previous occurrence", "find word before", "same word above"],
         group: Group::Moves,
-        keys: Keys { both: &["f3"], ..Keys::NONE },
+        keys: Keys { both: &["shift+f3", "f4"], ..Keys::NONE },
         example: Some(Sample { text: "level = 1; low = |level", argument: "" }),
         does: Does::Edit(|scene, _| occurrences::use_of_word(scene, Back)),
         ..Verb::PLAIN
@@ -407,7 +407,7 @@ pub const VERBS: &[Verb] = &[
         sentence: "Goes to the next use of the word at the caret, or of what is selected.",
         words: &["next occurrence", "find word again", "same word below"],
         group: Group::Moves,
-        keys: Keys { both: &["f4"], ..Keys::NONE },
+        keys: Keys { both: &["f3"], ..Keys::NONE },
         example: Some(Sample { text: "|level = 1; low = level", argument: "" }),
         does: Does::Edit(|scene, _| occurrences::use_of_word(scene, Forward)),
         ..Verb::PLAIN

@@ -131,7 +131,11 @@ impl SiftPanel {
                 case,
                 edges,
                 kinds: [true; 3],
-                scope: if searched.is_empty() { Scope::File } else { Scope::Selections },
+                scope: match (searched.is_empty(), workspace.searches.is_in_project) {
+                    (false, _) => Scope::Selections,
+                    (true, true) => Scope::Project,
+                    (true, false) => Scope::File,
+                },
             },
             selections: searched,
             pattern: None,
@@ -194,6 +198,7 @@ impl SiftPanel {
     fn remember(&self, context: &mut Context) {
         let searches = &mut context.workspace.searches;
         searches.switches = (self.switches.form, self.switches.case, self.switches.edges);
+        searches.is_in_project = self.switches.scope == Scope::Project;
         searches.note(&self.lines.find.text);
     }
 
