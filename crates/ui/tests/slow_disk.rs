@@ -119,6 +119,8 @@ impl Bench {
 
     /// Looks for "ebb" in the project, and types what is to come in its place.
     fn ask(&mut self) {
+        // As at the first time: what was searched last is not remembered.
+        self.app.context.workspace.searches.is_in_project = false;
         self.press("ctrl+f ctrl+f ctrl+u e b b tab f l o w");
     }
 }
