@@ -291,7 +291,7 @@ impl Layered {
     /// Makes `way` that to the smallest node of `layer` that holds `span`. What it has in common with the way before stays.
     fn go<'a>(&self, way: &mut Vec<Step<'a>>, layer: &'a Layer, span: Span) {
         let [start, end] = [span.start, span.end].map(|at| at - self.window.start);
-        // As the search from the root chooses: the first node that goes on behind the start.
+        // As the search from the root chooses: the first node that ends after the start.
         let holds =
             |here: tree_sitter::Node| here.start_byte() <= start && here.end_byte() >= end && here.end_byte() > start;
         while way.len() > 1 && way.pop_if(|last| !holds(last.here)).is_some() {}

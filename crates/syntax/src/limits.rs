@@ -20,7 +20,7 @@ pub fn is_too_deep(name: &str, text: &Text, ranges: &[Span]) -> bool {
 /// bytes, and the same characters up to U+00FF; letters in the place of others where they would be looked up in a table that they are
 /// not in.
 ///
-/// The grammar of shell scripts asks `isdigit` of a character behind `{`, which is undefined for more than a byte (C17, section 7.4).
+/// The grammar of shell scripts asks `isdigit` of a character after `{`, which is undefined for more than a byte (C17, section 7.4).
 /// All larger characters are parts of words there, as letters are.
 pub fn harmless<'a>(name: &str, bytes: &'a [u8]) -> Cow<'a, [u8]> {
     // The first byte of U+0100 and of what is above it (RFC 3629, section 3).

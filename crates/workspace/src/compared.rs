@@ -118,11 +118,14 @@ impl Other {
                 None => return Found::default(),
             },
         };
+        let sameness = own.sameness(&other, on_disk);
         let is_shown = purpose == Purpose::Decide && !matches!(self, Other::Disk(..));
+        // What is known here already is neither shown nor taken.
+        let differs = sameness == Sameness::None || purpose == Purpose::Take || !matches!(self, Other::Disk(..));
         Found {
-            sameness: own.sameness(&other, on_disk),
+            sameness,
             is_stale,
-            change: if is_shown { Change::default() } else { differences::change(&own.text, &other) },
+            change: if differs && !is_shown { differences::change(&own.text, &other) } else { Change::default() },
             rows: if is_shown { differences::rows(&own.text, &other) } else { Vec::new() },
             other: Some(other),
         }

@@ -32,7 +32,7 @@ pub(super) struct KnownColumns {
 
 impl KnownColumns {
     /// The last known place of the long line with the content `line` that `is_before` holds for. `next` gives the place about a
-    /// stride behind another one, as far as the line reaches.
+    /// stride after another one, as far as the line reaches.
     pub(super) fn last(
         &mut self,
         (line, tabs): (Span, TabWidth),

@@ -14,6 +14,8 @@ use crate::keys::layer::Protocol;
 use crate::keys::script::ScriptStep;
 use crate::mouse::{Mouse, MouseState};
 use crate::palette::Palette;
+use crate::panels::argument::ArgumentPanel;
+use crate::panels::lookup::LookupPanel;
 use crate::panels::news::News;
 use crate::panels::panel::{Panel, PanelAction};
 use crate::problem::Problem;
@@ -29,6 +31,7 @@ use snarvel_workspace::registry::action::Action;
 use snarvel_workspace::registry::verb::{Does, StructureNeed, Verb};
 use snarvel_workspace::view::Room;
 use snarvel_workspace::workspace::Workspace;
+use std::any::Any;
 use std::time::Duration;
 
 /// Something that the terminal tells.
@@ -285,17 +288,29 @@ impl App {
             PanelAction::Stay => {}
             PanelAction::Close => self.close_panel(),
             PanelAction::Run(command) => {
+                self.note_looked_up(&command);
                 self.close_panel();
-                // Itself again would have no end.
-                if !matches!(command.verb.does, Does::Ask(_)) {
-                    self.context.keyboard.looked_up = Some(command.clone());
-                }
                 self.perform(&command);
             }
             PanelAction::PassOn(key) => {
                 self.close_panel();
                 self.press(key);
             }
+        }
+    }
+
+    /// Remembers what is run from lookup, with what it is given when it asks for that.
+    fn note_looked_up(&mut self, command: &Command) {
+        let panel: Option<&dyn Any> = self.panel.as_deref().map(|panel| panel as &dyn Any);
+        let is_of = |panel: &dyn Any| {
+            let asked_before = self.context.keyboard.looked_up.as_ref();
+            panel.is::<LookupPanel>()
+                || (panel.is::<ArgumentPanel>()
+                    && asked_before.is_some_and(|asked| asked.verb.name == command.verb.name))
+        };
+        // Itself again would have no end.
+        if panel.is_some_and(is_of) && !matches!(command.verb.does, Does::Ask(_)) {
+            self.context.keyboard.looked_up = Some(command.clone());
         }
     }
 

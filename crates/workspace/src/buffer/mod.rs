@@ -430,7 +430,7 @@ impl Buffer {
             self.saved.is_same(&self.text);
         }
         if let Some(before) = self.saved.before_utf8 {
-            // Where the step was forgotten, nothing leads back behind it.
+            // Where the step was forgotten, no undo leads to before it.
             let is_utf8 = self.history.has_come_by(TO_UTF8).unwrap_or(true);
             self.saved.encoding = if is_utf8 { Encoding::Utf8 } else { before };
         }

@@ -1,4 +1,4 @@
-//! Getting to what stands out: bookmarks, brackets, lines that were changed.
+//! Getting to marked places: bookmarks, brackets, lines that were changed.
 
 use super::verb::{Does, Group, Keys, Sample, Verb};
 use snarvel_core::units::Direction::{Back, Forward};

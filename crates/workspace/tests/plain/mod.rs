@@ -195,7 +195,7 @@ fn is_whole_lines(text: &str, each: Selection) -> bool {
     start < end && begins(start) && (begins(end) || end == text.len())
 }
 
-/// What pasting a clip of lines comes to where nothing has a depth of its own: above the line of a caret, or in the place of lines.
+/// What pasting a clip of lines gives where nothing has a depth of its own: above the line of a caret, or in the place of lines.
 fn pasted_lines(text: &str, cursors: &CursorSet, clip: &Clip, end: &str) -> Option<String> {
     let is_flat = |line: &str| !line.starts_with([' ', '\t', ')', ']', '}']) && !line.trim().is_empty();
     let pieces: Vec<String> = clip.pieces.iter().map(|piece| piece.text.replace("\r\n", "\n")).collect();

@@ -41,7 +41,7 @@ pub fn clip_of(scene: &Scene) -> Clip {
     Clip { pieces: selected.map(piece).collect(), lines }
 }
 
-/// Whether `each` selects nothing but whole lines: from the first column of one to behind the end of one, or to the end of the text.
+/// Whether `each` selects nothing but whole lines: from the first column of one to after the end of one, or to the end of the text.
 fn is_whole_lines(text: &Text, each: Selection) -> bool {
     let begins = |at: Byte| text.line_start(text.line_of(at)) == at;
     !each.is_caret() && begins(each.start()) && (begins(each.end()) || each.end() == text.end())

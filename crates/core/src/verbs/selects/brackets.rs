@@ -42,7 +42,7 @@ pub fn go_to_bracket(scene: &Scene, reach: Reach) -> Outcome {
         let enclosing = || around.around(Span::at(each.head)).get(1).map(|whole| [whole.start, whole.end - 1]);
         let Some([own, other]) = pair.or_else(enclosing) else { return each };
         match reach {
-            // Behind one bracket, behind the other.
+            // After one bracket, after the other.
             Reach::Move => Selection::caret(if each.head == own || pair.is_none() { other } else { other + 1 }),
             Reach::Extend if own < other => Selection::new(own, other + 1),
             Reach::Extend => Selection::new(own + 1, other),

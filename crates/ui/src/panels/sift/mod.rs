@@ -20,7 +20,7 @@ use query::{Focus, Lines, Scope, Switches};
 use ratatui::buffer::Buffer as Grid;
 use snarvel_core::cursors::Selection;
 use snarvel_core::search::pattern::{Form, Pattern};
-use snarvel_core::units::{Byte, Direction, Span};
+use snarvel_core::units::{Byte, Span};
 use snarvel_files::loading::LoadStep;
 use snarvel_workspace::event::{Event, Payload};
 use snarvel_workspace::ids::BufferId;
@@ -260,7 +260,6 @@ impl Panel for SiftPanel {
                 let had_rows = !project.rows.is_empty();
                 project.take(news, &self.switches);
                 if !had_rows {
-                    self.choice.index = self.found.stop(self.choice.index, Direction::Forward);
                     self.show(context);
                 }
             }

@@ -7,7 +7,7 @@ use snarvel_core::changes::ChangeBuilder;
 use snarvel_core::cursors::CursorSet;
 use snarvel_core::search::pattern::Pattern;
 use snarvel_core::search::replacement::Replacement;
-use snarvel_core::units::{Line, Span};
+use snarvel_core::units::{Direction, Line, Span};
 use snarvel_task::waits;
 use snarvel_workspace::buffer::Buffer;
 use snarvel_workspace::tasks::About;
@@ -40,6 +40,7 @@ impl SiftPanel {
 
     /// Shows the file of the chosen row above: as it is under edit, or as it is on the disk, once that is read.
     fn show_in_project(&mut self, rows: usize, context: &mut Context) {
+        self.choice.index = self.found.stop(self.choice.index, Direction::Forward);
         let workspace = &mut context.workspace;
         let Found::InProject(project) = &mut self.found else { return };
         let Some(row) = project.rows.get(self.choice.index).copied() else { return };
