@@ -6,7 +6,7 @@
 
 use crate::languages::scanner::Kind;
 use crate::structure::{Node, Roles};
-use crate::units::{Line, Span};
+use crate::units::{Byte, Line, Span};
 use crate::verbs::scene::Scene;
 
 /// Something that a text consists of.
@@ -43,7 +43,7 @@ pub fn outline(scene: &Scene) -> (Vec<Entry>, By) {
     let mut around: Vec<Span> = Vec::new();
     for node in nodes.into_iter().filter(|node| is_named_there(scene, *node)) {
         while around.pop_if(|outer| outer.end <= node.span.start).is_some() {}
-        let line = scene.text.line_of(node.span.start);
+        let line = scene.text.line_of(behind_attached(scene, node.span));
         // Something wrapped in something else of the same line is one entry.
         if entries.last().is_none_or(|last| last.line != line) {
             entries.push(Entry { line, depth: around.len(), head: head(scene, node.span, line) });
@@ -61,6 +61,23 @@ fn is_named_there(scene: &Scene, node: Node) -> bool {
         && (!node.is(Roles::ENTRY_WITH_BODY) || text.contains('{'))
         && (!node.is(Roles::ENTRY_IF_NAMED)
             || scene.text.slice(Span::new(line, node.span.start)).trim_end().ends_with(['=', ':']))
+}
+
+/// Where something begins behind the attributes and decorators that its grammar takes into it.
+fn behind_attached(scene: &Scene, span: Span) -> Byte {
+    let text = scene.text;
+    let mut at = span.start;
+    let ends_here = |at: Byte| {
+        scene.find_having(Roles::ATTACHED, Span::at(at), |visited| {
+            let own = visited.node.span;
+            (own.start == at && own.end < span.end).then_some(own.end)
+        })
+    };
+    while let Some(end) = ends_here(at) {
+        let rest = text.slice(Span::new(end, span.end));
+        at = end + (rest.len() - rest.trim_start().len());
+    }
+    at
 }
 
 /// What is written of something that begins on `line`: up to the line's end or what opens its body.

@@ -50,6 +50,32 @@ impl Roles {
     pub const MARKUP: Roles = Roles(1 << 16);
     /// Markup inside another language that has children.
     pub const MARKUP_ELEMENT: Roles = Roles(1 << 17);
+    /// Code inside a string.
+    pub const HOLE: Roles = Roles(1 << 18);
+    /// A string, or a part of one that is no code.
+    pub const STRING: Roles = Roles(1 << 19);
+    /// Text between tags.
+    pub const PROSE: Roles = Roles(1 << 20);
+    /// The name of a field, a key, an attribute or a label.
+    pub const KEY_NAME: Roles = Roles(1 << 21);
+    /// It begins with a key where `=` or `:` comes after that.
+    pub const KEYED: Roles = Roles(1 << 22);
+    /// One word that says both the name of a field and its value.
+    pub const SHORTHAND: Roles = Roles(1 << 23);
+    /// The whole of a text, or of a part in another language.
+    pub const ROOT: Roles = Roles(1 << 24);
+    /// A part that the grammar does not take.
+    pub const BROKEN: Roles = Roles(1 << 25);
+    /// A line for the preprocessor, and what is under it.
+    pub const DIRECTIVE: Roles = Roles(1 << 26);
+    /// A statement or declaration with a head before its body.
+    pub const HEADED: Roles = Roles(1 << 27);
+    /// Something whose body may be as deep as it.
+    pub const FLAT: Roles = Roles(1 << 28);
+    /// Something that goes on as deep as where it begins.
+    pub const FLUSH: Roles = Roles(1 << 29);
+    /// A statement with a label before it.
+    pub const LABELLED: Roles = Roles(1 << 30);
 
     /// Whether it has any of `roles`.
     #[must_use]

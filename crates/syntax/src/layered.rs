@@ -336,6 +336,7 @@ impl Layered {
         let at = self.window.start;
         let symbol = node.kind_id();
         let roles = grammar.roles.get(usize::from(symbol)).copied().unwrap_or_default();
+        let roles = if node.is_error() { roles | Roles::BROKEN } else { roles };
         Node { span: Span::new(at + node.start_byte(), at + node.end_byte()), roles, symbol, is_named: node.is_named() }
     }
 }

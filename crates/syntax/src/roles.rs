@@ -50,6 +50,18 @@ const ROLES: &[(&str, Roles)] = &[
     ("top_level", Roles::TOP_LEVEL),
     ("markup", Roles::MARKUP),
     ("markup_element", Roles::MARKUP_ELEMENT),
+    ("hole", Roles::HOLE),
+    ("string", Roles::STRING),
+    ("prose", Roles::PROSE),
+    ("key_name", Roles::KEY_NAME),
+    ("keyed", Roles::KEYED),
+    ("shorthand", Roles::SHORTHAND),
+    ("root", Roles::ROOT),
+    ("directive", Roles::DIRECTIVE),
+    ("headed", Roles::HEADED),
+    ("flat", Roles::FLAT),
+    ("flush", Roles::FLUSH),
+    ("labelled", Roles::LABELLED),
 ];
 
 /// A kind of node: its name in the grammar, and whether nodes of it are named there.

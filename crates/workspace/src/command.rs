@@ -128,7 +128,7 @@ impl Workspace {
         let needs = match verb.structure {
             StructureNeed::Never => false,
             StructureNeed::Always => true,
-            StructureNeed::BetweenTags => self.active().language().between_tags().is_some(),
+            StructureNeed::BetweenTags => self.active().language().children.is_some(),
         };
         if needs { StructureWait::Short } else { StructureWait::None }
     }

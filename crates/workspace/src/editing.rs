@@ -243,6 +243,7 @@ fn carry_out((buffer, view): (&mut Buffer, &mut View), outcome: Outcome, effects
     outcome.pins.into_iter().for_each(|pins| view.set_pins(buffer, pins));
     view.memory.needs_confirmation = outcome.needs_confirmation;
     view.memory.cycle = outcome.cycle;
+    view.memory.kept_lines = outcome.kept_lines;
     let cursors = view.shared_cursors();
     RememberedSets::set_pairs(view.id, buffer, outcome.pairs, &cursors);
     effects.message = outcome.message.or(effects.message.take());
@@ -265,6 +266,7 @@ pub fn commit(
     let before = view.shared_cursors();
     let change = Arc::new(change);
     view.memory.needs_confirmation = None;
+    view.memory.kept_lines = None;
     buffer.apply(&change);
     view.remembered.part_moves();
     let after: CursorSet = before.mapped(&change, Bias::Before).snapped(buffer.text());

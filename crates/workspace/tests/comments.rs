@@ -428,5 +428,5 @@ fn reflowing() {
     }
     let mut bench = Bench::new("rust", "code(|);");
     bench.run("reflow");
-    assert_eq!(bench.message, "no comment and no prose here");
+    assert_eq!(bench.message, "no comment, documentation or prose here");
 }

@@ -66,7 +66,21 @@ fn names() {
         &[
             ("snake", "tideLev|el x", "snake-case", "tide_le|vel x"),
             ("camel", "[tide_level|]", "camel-case", "[tideLevel|]"),
-            ("pascal", "[tide_level other-name|]", "pascal-case", "[TideLevel OtherName|]"),
+            ("pascal", "[tide_level|] [other-name|]", "pascal-case", "[TideLevel|] [OtherName|]"),
+            ("pascal_of_several_changes_nothing", "[tide_level other|]", "pascal-case", "[tide_level other|]"),
+            (
+                "snake_leaves_camel_case_only",
+                "[let lowTide = HighTide(MAX_TIDE, a_b); // lowTide|]",
+                "snake-case",
+                "[let low_tide = HighTide(MAX_TIDE, a_b); // lowTide|]",
+            ),
+            (
+                "camel_leaves_snake_case_only",
+                "[low_tide(LowTide, __init__, \"a_b\")|]",
+                "camel-case",
+                "[lowTide(LowTide, __init__, \"a_b\")|]",
+            ),
+            ("kebab_leaves_both", "[low_tide + highTide|]", "kebab-case", "[low-tide + high-tide|]"),
             ("kebab", "tide_level|", "kebab-case", "tide-level|"),
             ("upper_snake", "tideLevel|", "upper-snake-case", "TIDE_LEVEL|"),
             ("edges_stay", "_tideLevel|", "snake-case", "_tide_level|"),

@@ -1,31 +1,7 @@
 //! What the verbs do with a grammar's tree, one row each.
 
 mod support;
-use snarvel_core::languages::by_name;
-use support::Bench;
-use support::editor::Editor;
-
-fn check(language: &str, rows: &[(&str, &str, &str, &str)]) {
-    let mut wrong = Vec::new();
-    for (name, before, verbs, after) in rows {
-        let mut bench = Bench::new(language, before);
-        let cursors = bench.editor.cursors().clone();
-        bench.editor = Editor::parsed(bench.editor.text().clone(), by_name(language).unwrap());
-        bench.editor.set_cursors(cursors);
-        for verb in verbs.split(' ') {
-            bench.editor.workspace.settle_structure();
-            bench.run(verb);
-        }
-        let found = bench.shown();
-        if found != *after {
-            wrong.push(format!(
-                "{name}: {before} · {verbs}\n  found    {found}\n  expected {after}\n  ({})",
-                bench.message
-            ));
-        }
-    }
-    assert!(wrong.is_empty(), "{} of {} rows\n{}", wrong.len(), rows.len(), wrong.join("\n"));
-}
+use support::check_parsed as check;
 
 const UP: &str = "carry-statement-up";
 const DOWN: &str = "carry-statement-down";

@@ -176,7 +176,7 @@ fn line_ends_in_comments_and_strings() {
             ("split_keeps_the_caret", "// a|b", "split-line", "// a|⏎// b"),
         ],
     );
-    check("java", &[("operator_at_the_end", "x = \"ab| cd\";", "line-break", "x = \"ab\" +⏎    \"|cd\";")]);
+    check("java", &[("operator_at_the_end", "x = \"ab| cd\";", "line-break", "x = \"ab \" +⏎    \"|cd\";")]);
     check(
         "python",
         &[

@@ -12,10 +12,12 @@ pub fn by_name(name: &str) -> Option<Arc<Language>> {
     all().iter().find(is_it).cloned()
 }
 
-/// The language of a file called `file_name` whose first line is `first_line`; plain text when nothing tells.
+/// The language of a file called `file_name` that begins with `head`, some lines; plain text when nothing tells.
 #[must_use]
-pub fn detect(file_name: &str, first_line: &str) -> Arc<Language> {
+pub fn detect(file_name: &str, head: &str) -> Arc<Language> {
+    let first_line = head.lines().next().unwrap_or("");
     by_whole_name(file_name)
+        .or_else(|| by_content(file_name, head))
         .or_else(|| by_extension(file_name))
         .or_else(|| by_interpreter(first_line))
         .or_else(|| by_first_bytes(first_line))
@@ -24,6 +26,32 @@ pub fn detect(file_name: &str, first_line: &str) -> Arc<Language> {
 
 fn by_whole_name(file_name: &str) -> Option<Arc<Language>> {
     all().iter().find(|language| language.files.iter().any(|name| name == file_name)).cloned()
+}
+
+/// Of the languages that share an ending, the one whose words come first.
+fn by_content(file_name: &str, head: &str) -> Option<Arc<Language>> {
+    /// Endings, languages, and what only lines of that language begin with.
+    const FIRST_WORDS: &[(&str, &str, &[&str])] = &[
+        (".h", "cpp", &["namespace", "template", "class", "using", "constexpr"]),
+        (
+            ".m",
+            "objective-c",
+            &["#import", "#include", "@interface", "@implementation", "@import", "@class", "@protocol", "//", "/*"],
+        ),
+        (".m", "matlab", &["%", "function", "classdef"]),
+    ];
+    let ending = FIRST_WORDS.iter().map(|(ending, ..)| *ending).find(|ending| file_name.ends_with(ending))?;
+    let begins = |line: &str, word: &str| {
+        let is_word = word.ends_with(char::is_alphanumeric);
+        line.strip_prefix(word)
+            .is_some_and(|rest| !is_word || !rest.starts_with(|c: char| c.is_alphanumeric() || c == '_'))
+    };
+    let told = |line: &str| {
+        let fits =
+            |(own, _, words): &&(&str, &str, &[&str])| *own == ending && words.iter().any(|word| begins(line, word));
+        FIRST_WORDS.iter().find(fits).map(|(_, name, _)| *name)
+    };
+    head.lines().map(str::trim_start).find_map(told).and_then(by_name)
 }
 
 /// The longest ending counts: `x.d.ts` before `x.ts`.

@@ -47,6 +47,34 @@ pub enum Escape {
     Backtick,
 }
 
+/// What keeps a string literal the same when it is broken in two, beside the operator that joins two of them.
+#[derive(Clone, Copy, Debug, Deserialize, PartialEq, Eq)]
+#[serde(rename_all = "kebab-case")]
+pub enum BrokenString {
+    /// Outside of brackets the whole expression gets brackets: otherwise its statement ends with the line.
+    Brackets,
+    /// The first line ends with a backslash.
+    Backslash,
+    /// The first line ends with a backslash right after the literal, and the rest begins in the first column: white space would
+    /// begin another word.
+    FirstColumn,
+    /// A backslash inside the literal takes the line end and the white space after it out of its value.
+    Inside,
+}
+
+/// Code inside markup that has tags of its own.
+#[derive(Clone, Debug, Deserialize, PartialEq, Eq)]
+pub struct EmbeddedCode {
+    /// Before the code.
+    pub open: String,
+    /// After it.
+    pub close: String,
+    /// What after the opening mark switches the code off.
+    pub off: String,
+    /// The mark of a comment line in the code, where that goes over several lines.
+    pub line: String,
+}
+
 /// The shape of a kind of string.
 #[derive(Clone, Copy, Debug, Default, Deserialize, PartialEq, Eq)]
 #[serde(rename_all = "lowercase")]
@@ -118,6 +146,8 @@ pub struct Structure {
     pub clauses: Vec<String>,
     /// What begins lines that are wherever their author wants them.
     pub directive: String,
+    /// Whether what is under a heading is as deep as that.
+    pub sections: bool,
 }
 
 /// Marks that count only in one column.
@@ -173,6 +203,12 @@ pub struct Language {
     /// Marks for what is between tags, where the grammar shows tags among the code.
     #[serde(default)]
     pub children: Option<BlockMarks>,
+    /// Code inside it that is switched off in a way of its own.
+    #[serde(default)]
+    pub embedded: Option<EmbeddedCode>,
+    /// Whether marks on lines that begin with a tab go into the first column: behind the tab they would be a part of a command.
+    #[serde(default)]
+    pub tab_begins_command: bool,
     /// Whether block comments nest.
     #[serde(default)]
     pub nests: bool,
@@ -223,6 +259,15 @@ pub struct Language {
     /// language has no such thing.
     #[serde(default)]
     pub concatenation: Option<String>,
+    /// What a string that is broken in two needs beside that operator.
+    #[serde(default)]
+    pub broken_strings: Option<BrokenString>,
+    /// Letters before a string that make `{…}` in it code.
+    #[serde(default)]
+    pub prefixed_holes: String,
+    /// What stands before a name that is used in a string: `{`, which is closed again after it (format strings), or `$`.
+    #[serde(default)]
+    pub named_holes: Option<char>,
     /// Whether a backslash at a line's end goes on with the next.
     #[serde(default)]
     pub backslash_continues: bool,
@@ -250,14 +295,6 @@ impl Language {
     #[must_use]
     pub fn is_keyword(&self, word: &str) -> bool {
         self.keywords.contains(word) || (self.any_case && self.keywords.contains(&word.to_ascii_uppercase()))
-    }
-
-    /// The language of what is between tags in its code: only the marks are others. None where it has no such thing.
-    #[must_use]
-    pub fn between_tags(&self) -> Option<Language> {
-        let marks = self.children.clone()?;
-        let name = format!("{} between tags", self.name);
-        Some(Language { name, line: Vec::new(), block: vec![marks], children: None, ..self.clone() })
     }
 
     /// Whether it can be scanned.

@@ -61,7 +61,8 @@ pub fn unit_of(text: &Text, tabs: TabWidth) -> Option<IndentUnit> {
         let content = text.content(line);
         let Some(indentation) = leading(&content) else { continue };
         tabbed += usize::from(indentation.starts_with('\t'));
-        spaced += usize::from(indentation.starts_with(' '));
+        // The lines of a comment with stars have one space before each of them.
+        spaced += usize::from(indentation.starts_with("  "));
         let depth = width(indentation, tabs);
         let step = depth.0.saturating_sub(previous.0);
         if indentation.contains('\t') {

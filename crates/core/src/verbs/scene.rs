@@ -50,6 +50,18 @@ pub struct Memory {
     pub cycle: Option<Cycle>,
     /// The sets that widening came from, each with what it became.
     pub widened: Vec<[CursorSet; 2]>,
+    /// The lines that the verb before this one worked on, where its cursors may not touch all of them any more.
+    pub kept_lines: Option<KeptLines>,
+}
+
+/// Lines that a verb goes on with: moving text in and out can take the end of a selection into the first column of a line, which it
+/// would not touch then.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct KeptLines {
+    /// The cursors that were left: with others, the lines count no more.
+    pub after: CursorSet,
+    /// The first and the last line of each run, and which cursors touch it.
+    pub runs: Vec<(Line, Line, std::ops::Range<usize>)>,
 }
 
 /// Places that the view remembers: they move with edits, so that they are those of the text as it is.
@@ -133,6 +145,8 @@ pub struct Outcome {
     pub pins: Option<Option<CursorSet>>,
     /// With which steps of the history this one grows together.
     pub grouping: Option<Grouping>,
+    /// The lines that the next verb works on, if it comes at once.
+    pub kept_lines: Option<KeptLines>,
     /// How many bytes it would put in, where those are too many to do that unasked: then nothing else is in it.
     pub would_insert: Option<usize>,
 }
@@ -293,6 +307,14 @@ impl Scene<'_> {
 
     fn runs_below(&self, lines: usize) -> Vec<Run> {
         let mut runs: Vec<Run> = Vec::new();
+        if let Some(kept) = self.memory.kept_lines.as_ref().filter(|kept| kept.after == *self.cursors) {
+            let run = |(first, last, cursors): &(Line, Line, std::ops::Range<usize>)| {
+                let last = Line(last.0.min(lines.saturating_sub(1)));
+                Run { first: *first, last, start: self.text.line_start(*first), cursors: cursors.clone() }
+            };
+            runs = kept.runs.iter().filter(|(first, ..)| first.0 < lines).map(run).collect();
+            return if self.reach > 1 { reaching(runs, self.reach, lines) } else { runs };
+        }
         let (text, folds, list) = (self.text, self.folds, self.cursors.list());
         let touched = split_in_two(list.len(), |part| {
             let mut reader = Reader::new(text);
@@ -312,6 +334,13 @@ impl Scene<'_> {
             }
         }
         if self.reach > 1 { reaching(runs, self.reach, lines) } else { runs }
+    }
+
+    /// The lines that `runs` are, for the verb that follows with the cursors `after`; the number of lines is the same.
+    #[must_use]
+    pub fn keep_lines(runs: Vec<Run>, after: &CursorSet) -> KeptLines {
+        let runs = runs.into_iter().map(|run| (run.first, run.last, run.cursors)).collect();
+        KeptLines { after: after.clone(), runs }
     }
 
     /// The cursors after `change`; `bias` says, for each one and for its start and its end, where it goes

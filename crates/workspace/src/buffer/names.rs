@@ -17,8 +17,8 @@ pub enum Origin {
     None,
 }
 
-/// How much of a file's first line is looked at to find its language, in bytes.
-const FIRST_LINE_BYTES: usize = 256;
+/// How many characters of a file are looked at to find its language.
+const HEAD_CHARACTERS: usize = 4096;
 
 /// Characters of a line that are kept with its bookmark.
 const LONGEST_WORDS: usize = 200;
@@ -29,17 +29,16 @@ pub fn words_of(text: &Text, line: Line) -> String {
     text.content(line).trim().chars().take(LONGEST_WORDS).collect()
 }
 
-/// The language of a text by the name of its file and its first line.
+/// The language of a text by the name of its file and what it begins with.
 #[must_use]
 pub fn detected(origin: &Origin, text: &Text) -> Arc<Language> {
     let name = match origin {
         Origin::File(path) => path.file_name().map(|name| name.to_string_lossy().into_owned()),
         Origin::Pipe | Origin::None => None,
     };
-    let mut chunk = text.chunks_from(Byte(0));
-    let first: String =
-        chunk.next().map(|piece| piece.text.chars().take(FIRST_LINE_BYTES).collect()).unwrap_or_default();
-    languages::detect(&name.unwrap_or_default(), first.lines().next().unwrap_or(""))
+    let characters = text.chunks_from(Byte(0)).flat_map(|piece| piece.text.chars());
+    let head: String = characters.take(HEAD_CHARACTERS).collect();
+    languages::detect(&name.unwrap_or_default(), &head)
 }
 
 /// The last part of `path`.

@@ -67,6 +67,7 @@ pub const VERBS: &[Verb] = &[
         count: Count::Lines,
         keys: Keys { deck: &["C"], ..Keys::NONE },
         example: Some(Sample { text: "read([ebb, |]flow)", argument: "" }),
+        structure: StructureNeed::BetweenTags,
         does: Does::Edit(|scene, _| block::blocks(scene, BlockMarking::Toggle)),
         ..Verb::PLAIN
     },
@@ -78,6 +79,7 @@ pub const VERBS: &[Verb] = &[
         group: Group::Comments,
         count: Count::Lines,
         example: Some(Sample { text: "read([ebb, |]flow)", argument: "" }),
+        structure: StructureNeed::BetweenTags,
         does: Does::Edit(|scene, _| block::blocks(scene, BlockMarking::On)),
         ..Verb::PLAIN
     },
@@ -89,6 +91,7 @@ pub const VERBS: &[Verb] = &[
         group: Group::Comments,
         count: Count::Lines,
         example: Some(Sample { text: "read(/* eb|b, */ flow)", argument: "" }),
+        structure: StructureNeed::BetweenTags,
         does: Does::Edit(|scene, _| block::blocks(scene, BlockMarking::Off)),
         ..Verb::PLAIN
     },

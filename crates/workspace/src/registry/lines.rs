@@ -214,6 +214,7 @@ pub const VERBS: &[Verb] = &[
         group: Group::Lines,
         keys: Keys { deck: &["z"], ..Keys::NONE },
         example: Some(Sample { text: "    ebb();| flow();", argument: "" }),
+        structure: StructureNeed::Always,
         does: Does::Edit(|scene, _| breaks::split_line(scene)),
         ..Verb::PLAIN
     },
@@ -247,6 +248,7 @@ pub const VERBS: &[Verb] = &[
         group: Group::Lines,
         count: Count::Lines,
         example: Some(Sample { text: "[if ebb {⏎flow();⏎}|]", argument: "" }),
+        structure: StructureNeed::Always,
         does: Does::Edit(|scene, _| reindent::reindent(scene)),
         ..Verb::PLAIN
     },

@@ -5,7 +5,7 @@ use super::enabled;
 use super::verb::{Count, Does, Group, Keys, Sample, StructureNeed, Verb};
 use snarvel_core::text::place::Place;
 use snarvel_core::verbs::scene::Outcome;
-use snarvel_core::verbs::selects::{self, columns, columns::Short, pointed, widen};
+use snarvel_core::verbs::selects::{self, blocks, columns, columns::Short, pointed, widen};
 
 /// A place of the text.
 const PLACE: Argument = Argument { name: "place", form: Form::Place, shown: "12:7", default: "" };
@@ -83,7 +83,7 @@ pub const VERBS: &[Verb] = &[
         keys: Keys { deck: &["n"], ..Keys::NONE },
         example: Some(Sample { text: "ebb⏎⏎flow⏎sl|ack⏎⏎tide", argument: "" }),
         structure: StructureNeed::Always,
-        does: Does::Edit(|scene, _| selects::block(scene)),
+        does: Does::Edit(|scene, _| blocks::block(scene)),
         ..Verb::PLAIN
     },
     Verb {
@@ -95,7 +95,7 @@ pub const VERBS: &[Verb] = &[
         keys: Keys { deck: &["N"], ..Keys::NONE },
         example: Some(Sample { text: "ebb⏎⏎flow⏎sl|ack⏎⏎tide", argument: "" }),
         structure: StructureNeed::Always,
-        does: Does::Edit(|scene, _| selects::outer_block(scene)),
+        does: Does::Edit(|scene, _| blocks::outer_block(scene)),
         ..Verb::PLAIN
     },
     Verb {

@@ -182,6 +182,7 @@ impl View {
     pub fn set_cursors(&mut self, buffer: &mut Buffer, cursors: CursorSet) {
         buffer.history_mut().close_step();
         self.memory.needs_confirmation = None;
+        self.memory.kept_lines = None;
         RememberedSets::forget_pairs(self.id, buffer);
         let before = self.cursors.clone();
         if *before != cursors {

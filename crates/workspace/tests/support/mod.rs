@@ -166,3 +166,26 @@ pub fn check(language: &str, rows: &[(&str, &str, &str, &str)]) {
     }
     assert!(wrong.is_empty(), "{} of {} rows\n{}", wrong.len(), rows.len(), wrong.join("\n"));
 }
+
+/// The same with what the grammar says, as far as the language has one.
+pub fn check_parsed(language: &str, rows: &[(&str, &str, &str, &str)]) {
+    let mut wrong = Vec::new();
+    for (name, before, verbs, after) in rows {
+        let mut bench = Bench::new(language, before);
+        let cursors = bench.editor.cursors().clone();
+        bench.editor = Editor::parsed(bench.editor.text().clone(), languages::by_name(language).unwrap());
+        bench.editor.set_cursors(cursors);
+        for verb in verbs.split(' ') {
+            bench.editor.workspace.settle_structure();
+            bench.run(verb);
+        }
+        let found = bench.shown();
+        if found != *after {
+            wrong.push(format!(
+                "{name}: {before} · {verbs}\n  found    {found}\n  expected {after}\n  ({})",
+                bench.message
+            ));
+        }
+    }
+    assert!(wrong.is_empty(), "{} of {} rows\n{}", wrong.len(), rows.len(), wrong.join("\n"));
+}

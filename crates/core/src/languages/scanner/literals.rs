@@ -3,6 +3,7 @@
 use crate::languages::{Escape, StringForm};
 use std::borrow::Cow;
 use std::cell::Cell;
+use std::ops::Range;
 
 /// How far a line is looked ahead in, all told.
 ///
@@ -82,6 +83,20 @@ pub(super) fn escape_len(rest: &str, escape: Escape, close: &str) -> usize {
 /// own; none where there is none, or where it does not end on this line.
 pub(super) fn interpolation_len(rest: &str, form: &StringForm, ahead: &LookAhead) -> Option<usize> {
     hole_len(rest, form, (ahead, DEEPEST_HOLES))
+}
+
+/// Where the first hole at or after `from` is in `content`, which is on one line and in a literal of this form.
+#[must_use]
+pub fn next_hole(content: &str, from: usize, form: &StringForm) -> Option<Range<usize>> {
+    let ahead = LookAhead::of(content);
+    let mut at = from;
+    while let Some(rest) = content.get(at..).filter(|rest| !rest.is_empty()) {
+        if let Some(length) = interpolation_len(rest, form, &ahead) {
+            return Some(at..at + length);
+        }
+        at += escape_len(rest, form.escape, &form.close).max(rest.chars().next().map_or(1, char::len_utf8));
+    }
+    None
 }
 
 fn hole_len(rest: &str, form: &StringForm, (ahead, depth_left): (&LookAhead, u32)) -> Option<usize> {

@@ -10,6 +10,7 @@ mod tokens;
 mod whole_lines;
 
 use super::{BlockMarks, Language, Shape, StringForm};
+pub use literals::next_hole;
 use literals::{
     LookAhead, begins_value, character_literal, closing, counted_open, escape_len, first_collection, interpolation_len,
     operand_may_follow, regex_len,

@@ -3,10 +3,11 @@
 //! Inside a comment toggling always takes off, so that nothing is doubled by accident. What is wrapped is
 //! `escaped_marks`, so that wrapping and unwrapping give back the text. Each selection is decided by itself.
 
+use super::children::{self, Widened};
 use super::escaping;
+use super::found::{Block, holds, outer_block};
 use crate::changes::{Bias, Change, ChangeBuilder, Mapper};
 use crate::cursors::{CursorSet, Selection};
-use crate::languages::lexical::Piece;
 use crate::languages::scanner::Form;
 use crate::languages::{BlockMarks, Language};
 use crate::text::Text;
@@ -24,17 +25,12 @@ pub enum BlockMarking {
     Off,
 }
 
-/// A block comment in the text.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-struct Block {
-    span: Span,
-    pair: usize,
-}
-
 /// What becomes of one selection.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 enum BlockEdit {
     Wrap(Span),
+    /// The same with the marks for what is between tags.
+    WrapChildren(Span),
     Unwrap(Block),
     Nothing,
 }
@@ -105,7 +101,7 @@ fn distinct(text: &Text, edits: Vec<BlockEdit>) -> Vec<BlockEdit> {
     let mut reach = Byte(0);
     for edit in edits {
         let span = match edit {
-            BlockEdit::Wrap(span) => span,
+            BlockEdit::Wrap(span) | BlockEdit::WrapChildren(span) => span,
             BlockEdit::Unwrap(block) => with_blanks(text, block.span),
             BlockEdit::Nothing => continue,
         };
@@ -135,7 +131,10 @@ fn edit_for(scene: &Scene, each: Selection, wish: BlockMarking) -> BlockEdit {
     match (around, wish) {
         (Some(block), _) => BlockEdit::Unwrap(block),
         (None, BlockMarking::Off) => BlockEdit::Nothing,
-        (None, _) => BlockEdit::Wrap(span),
+        (None, _) => match children::widened(scene, span) {
+            Widened::To(elements) => BlockEdit::WrapChildren(elements),
+            Widened::NoChildren | Widened::NotPossible => BlockEdit::Wrap(span),
+        },
     }
 }
 
@@ -152,10 +151,31 @@ fn wanted_span(scene: &Scene, each: Selection) -> Span {
     if each.is_caret() {
         return content_of(first, first);
     }
+    let full = |line: &Line| !text.is_blank(*line);
+    let lines = || (first.0..=last.0).map(Line);
+    let (Some(first), Some(last)) = (lines().find(full), lines().rfind(full)) else { return each.span() };
+    // Marks go on the first and the last line that is not blank.
+    let each = Selection::over(
+        Span::new(each.start().max(text.line_start(first)), each.end().min(text.line_span(last).end).max(each.start())),
+        each.direction(),
+    );
     let starts_line = each.start() <= text.indentation_span(first).end;
     let ends_line = each.end() >= text.content_span(last).end;
     let spans_lines = text.line_of(each.start()) != text.line_of(each.end());
-    if starts_line && ends_line && spans_lines { content_of(first, last) } else { each.span() }
+    if starts_line && ends_line && spans_lines { content_of(first, last) } else { within_lines(text, each.span()) }
+}
+
+/// `span` without line ends, and white space beside them, at its edges.
+fn within_lines(text: &Text, span: Span) -> Span {
+    let content = text.slice(span);
+    let head = content.len() - content.trim_start().len();
+    let tail = content.trim_end().len();
+    if head >= tail {
+        return span;
+    }
+    let start = if content[..head].contains('\n') { head } else { 0 };
+    let end = if content[tail..].contains('\n') { tail } else { content.len() };
+    Span::new(span.start + start, span.start + end)
 }
 
 /// The innermost block comment that `span`, white space apart, is or lies in; both its edges count.
@@ -170,35 +190,6 @@ fn block_around(scene: &Scene, span: Span) -> Option<Block> {
         return Some(outer);
     }
     nested_blocks(scene, outer).into_iter().filter(|block| holds(block.span, core)).min_by_key(|block| block.span.len())
-}
-
-fn holds(outer: Span, inner: Span) -> bool {
-    outer.start <= inner.start && inner.end <= outer.end
-}
-
-/// The outermost block comment that holds `span`, found by the scanner.
-fn outer_block(scene: &Scene, span: Span) -> Option<Block> {
-    let line = scene.text.line_of(span.start);
-    let touches = |piece: &&Piece| {
-        matches!(piece.token.form, Form::Block(_)) && piece.span.start <= span.start && span.start <= piece.span.end
-    };
-    let candidates: Vec<Piece> = scene.syntax.pieces(line).iter().filter(touches).copied().collect();
-    candidates.into_iter().find_map(|piece| whole_block(scene, line, piece).filter(|block| holds(block.span, span)))
-}
-
-/// The whole comment of which `piece` lies on `line`; none where it does not end.
-fn whole_block(scene: &Scene, line: Line, piece: Piece) -> Option<Block> {
-    let Form::Block(pair) = piece.token.form else { return None };
-    let (mut first, mut last) = ((line, piece), (line, piece));
-    while !first.1.token.opens {
-        let above = first.0.previous()?;
-        first = (above, *scene.syntax.pieces(above).last()?);
-    }
-    while !last.1.token.closes {
-        let below = Some(last.0.next()).filter(|line| *line <= scene.text.last_line())?;
-        last = (below, *scene.syntax.pieces(below).first()?);
-    }
-    Some(Block { span: Span::new(first.1.span.start, last.1.span.end), pair: usize::from(pair) })
 }
 
 /// The comments inside `outer`, it among them, by their marks.
@@ -256,8 +247,18 @@ fn carry_out(scene: &Scene, edits: &[BlockEdit]) -> Outcome {
                 wrap(scene, &mut builder, *span);
                 on += 1;
             }
+            BlockEdit::WrapChildren(span) => {
+                children::wrap(scene, *span).into_iter().for_each(|(place, mark)| builder.replace(place, &mark));
+                on += 1;
+            }
             BlockEdit::Unwrap(block) => {
-                unwrap(scene, &mut builder, *block);
+                match children::comment_around(scene, block.span.start) {
+                    Some(whole) => {
+                        let marks = children::unwrap(scene, whole);
+                        marks.into_iter().for_each(|(place, mark)| builder.replace(place, &mark));
+                    }
+                    None => unwrap(scene, &mut builder, *block),
+                }
                 off += 1;
             }
             BlockEdit::Nothing => {}

@@ -5,25 +5,19 @@
 
 use super::marking::{LanguagePart, Lines};
 use crate::languages::Language;
-use crate::structure::Roles;
-use crate::units::{Line, Span};
+use crate::units::Line;
 use crate::verbs::scene::{Run, Scene};
 use std::sync::Arc;
 
 /// Adds the lines of `run`, a part for each of their languages.
 pub(super) fn add(scene: &Scene, run: &Run, all_blank: bool, to: &mut Lines) {
     let first = to.parts.len();
-    let between = scene.language.between_tags().filter(|_| scene.structure.has_grammar());
-    if scene.language.embeds.is_empty() && between.is_none() {
+    if scene.language.embeds.is_empty() {
         to.parts.push(LanguagePart { language: scene.syntax.file_language(), all_blank });
         to.add(run.first, run.len(), first);
         return;
     }
-    let mut languages =
-        if has_markup_inside(scene.language) { each_alone(scene, run) } else { with_partners(scene, run) };
-    if let Some(between) = between {
-        set_between_tags(scene, run, &Arc::new(between), &mut languages);
-    }
+    let languages = if has_markup_inside(scene.language) { each_alone(scene, run) } else { with_partners(scene, run) };
     let mut before = None;
     for (line, language) in run.lines().zip(languages) {
         // A blank line goes with those before it, so that it decides nothing.
@@ -36,24 +30,6 @@ pub(super) fn add(scene: &Scene, run: &Run, all_blank: bool, to: &mut Lines) {
         to.add(line, 1, part);
         before = Some(part);
     }
-}
-
-/// Gives the lines of the file's own language that are between tags the language of that.
-fn set_between_tags(scene: &Scene, run: &Run, between: &Arc<Language>, languages: &mut [Arc<Language>]) {
-    for (line, language) in run.lines().zip(languages) {
-        if language.name == scene.language.name && !scene.text.is_blank(line) && is_between_tags(scene, line) {
-            language.clone_from(between);
-        }
-    }
-}
-
-/// Whether what `line` begins with is a child of an element, and not in one of its tags or in code again.
-fn is_between_tags(scene: &Scene, line: Line) -> bool {
-    let at = scene.text.indentation_span(line).end;
-    let is_inside = |span: Span| span.start < at && at < span.end;
-    let innermost = scene
-        .find_having(Roles::MARKUP, Span::at(at), |visited| Some(visited.node).filter(|node| is_inside(node.span)));
-    innermost.is_some_and(|node| node.is(Roles::MARKUP_ELEMENT))
 }
 
 /// Whether the markup is inside the language, not around it.

@@ -89,14 +89,23 @@ struct Tally {
     least_unmarked: Cell,
     /// Whether a space is inside the marks wherever anything does, after the opening and before the closing ones.
     spaced: [bool; 2],
+    /// Whether any of them begins with a tab.
+    any_tab: bool,
 }
 
 impl Tally {
-    const NONE: Tally =
-        Tally { lines: 0, marked: 0, least: Cell(u32::MAX), least_unmarked: Cell(u32::MAX), spaced: [true; 2] };
+    const NONE: Tally = Tally {
+        lines: 0,
+        marked: 0,
+        least: Cell(u32::MAX),
+        least_unmarked: Cell(u32::MAX),
+        spaced: [true; 2],
+        any_tab: false,
+    };
 
     fn add(&mut self, here: Here, looked: &Looked) {
-        let one = Tally { lines: 1, least: looked.depth, ..Tally::NONE };
+        let any_tab = here.content.starts_with('\t');
+        let one = Tally { lines: 1, least: looked.depth, any_tab, ..Tally::NONE };
         *self = self.with(match looked.marked {
             Some(marked) => Tally { marked: 1, spaced: here.spaced(marked), ..one },
             None => Tally { least_unmarked: looked.depth, ..one },
@@ -110,6 +119,7 @@ impl Tally {
             least: self.least.min(other.least),
             least_unmarked: self.least_unmarked.min(other.least_unmarked),
             spaced: [self.spaced[0] && other.spaced[0], self.spaced[1] && other.spaced[1]],
+            any_tab: self.any_tab || other.any_tab,
         }
     }
 
@@ -149,7 +159,11 @@ impl<'a> Plan<'a> {
             part,
             puts_on: [on_marked, on_marked || matches!(wish, LineMarking::On | LineMarking::Flip)],
             takes_off: takes_off || wish == LineMarking::Flip,
-            column: if on_marked { tally.least } else { tally.least_unmarked },
+            column: match on_marked {
+                _ if tally.any_tab && part.language.tab_begins_command => Cell(0),
+                true => tally.least,
+                false => tally.least_unmarked,
+            },
             spaced: tally.spaced,
             opening,
             closing,

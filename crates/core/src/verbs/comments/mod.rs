@@ -4,22 +4,29 @@
 //! else the line is wrapped in its block marks. Every language's lines of a run are decided by themselves. Cost:
 //! linear in the touched lines.
 
+mod apart;
 pub mod block;
+mod children;
+mod embedded;
 pub mod escaping;
+mod found;
 mod groups;
 mod look;
 mod marking;
 pub mod reflow;
+mod rows;
 mod style;
 
 use super::scene::{Outcome, Run, Scene, counted};
-use crate::changes::{Bias, Change, Edit, Mapper};
+use crate::changes::{Bias, Change, ChangeBuilder, Edit, Mapper};
 use crate::cursors::{CursorSet, Selection};
 use crate::languages::Language;
 use crate::languages::scanner::Kind;
 use crate::parallel::split_in_two;
 use crate::text::reader::Reader;
-use crate::units::Line;
+use crate::units::{Byte, Line, Span};
+use apart::Apart;
+use children::Edits;
 use marking::{Lines, Marking};
 pub use style::LineMarking;
 use style::{Style, style_of};
@@ -31,12 +38,22 @@ pub fn lines(scene: &Scene, wish: LineMarking) -> Outcome {
         return refusal;
     }
     let mut lines = Lines::default();
+    let mut apart = Apart::default();
     for (run, all_blank) in runs.iter().zip(are_blank(scene, &runs)) {
-        groups::add(scene, run, all_blank, &mut lines);
+        for usual in usual_lines(scene, run, wish, &mut apart) {
+            groups::add(scene, &usual, all_blank, &mut lines);
+        }
     }
-    let marking = lines.marked(scene.text, scene.settings.tabs, wish);
-    let message = message(&marking, &lines);
-    let change = marking.change;
+    let mut marking = lines.marked(scene.text, scene.settings.tabs, wish);
+    marking.on += apart.on;
+    marking.off += apart.off;
+    marking.were += apart.were;
+    let widened = if apart.is_widened { ", widened to whole elements" } else { "" };
+    let message = message(&marking, &lines) + widened;
+    let ends =
+        apart.edits.iter().filter(|(span, with)| span.is_empty() && with.starts_with(' ')).map(|(span, _)| span.start);
+    let ends: Vec<Byte> = ends.collect();
+    let change = with_edits(scene, marking.change, apart.edits);
     if change.is_empty() {
         return Outcome::nothing(message);
     }
@@ -45,13 +62,45 @@ pub fn lines(scene: &Scene, wish: LineMarking) -> Outcome {
         let each = scene.cursors.list()[index];
         let line = || scene.text.line_of(each.head);
         let at_end = || scene.text.content_span(line()).end == each.head;
-        let before_close = wraps_any && each.is_caret() && at_end() && lines.wraps(line());
+        let wraps = || (wraps_any && lines.wraps(line())) || ends.binary_search(&each.head).is_ok();
+        let before_close = each.is_caret() && at_end() && wraps();
         [if before_close { Bias::Before } else { Bias::After }, Bias::Before]
     });
     if lines.marks_blank() {
         cursors = behind_marks(scene, &cursors, &change);
     }
     Outcome::edit(change, cursors).saying(message)
+}
+
+/// The lines of `run` that get the marks of their language, as runs; what is done to the others is added to `apart`.
+fn usual_lines(scene: &Scene, run: &Run, wish: LineMarking, apart: &mut Apart) -> Vec<Run> {
+    if !Apart::may_have(scene) {
+        return vec![run.clone()];
+    }
+    let mut usual: Vec<Run> = Vec::new();
+    for line in apart.take(scene, run, wish) {
+        match usual.last_mut() {
+            Some(last) if last.last.next() == line => last.last = line,
+            _ => usual.push(Run { first: line, last: line, start: scene.text.line_start(line), ..run.clone() }),
+        }
+    }
+    usual
+}
+
+/// `change`, and `edits` in places that it leaves alone.
+fn with_edits(scene: &Scene, change: Change, edits: Edits) -> Change {
+    if edits.is_empty() {
+        return change;
+    }
+    let marks = change.edits().iter().map(|edit| {
+        let span = Span::new(edit.start(), edit.start() + edit.removed_len());
+        (span, change.inserted(edit).to_owned())
+    });
+    let mut all: Edits = marks.chain(edits).collect();
+    all.sort_by_key(|(span, _)| *span);
+    let mut builder = ChangeBuilder::new(scene.text);
+    all.into_iter().for_each(|(span, with)| builder.replace(span, &with));
+    builder.finish()
 }
 
 /// For each run, whether it has nothing but blank lines.

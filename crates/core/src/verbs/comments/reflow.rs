@@ -1,25 +1,15 @@
 //! Reflowing: the words of a comment's paragraph, or of prose, are laid out anew in the text's width.
 //!
-//! Marks and indentation stay; a list item begins a paragraph of its own and keeps its lines hanging under its text.
-//! Lines that hold the opening or the closing mark of a block comment are left alone. Width in cells. Cost: linear in
+//! Marks and indentation stay; what a line begins with can make it an item, which begins a paragraph and keeps its lines hanging
+//! under its text, or something with a form of its own, which is left alone (`rows`). Width in cells. Cost: linear in
 //! the paragraphs.
 
 use crate::changes::ChangeBuilder;
 use crate::cursors::{CursorSet, Selection};
-use crate::languages::scanner::{Form, Kind};
 use crate::text::cells::{TabWidth, width};
 use crate::units::{Byte, Line, Span};
+use crate::verbs::comments::rows::{Row, Words, rows_around};
 use crate::verbs::scene::{Outcome, Run, Scene, counted};
-
-/// A line as reflowing sees it: what is before its words, and the words.
-#[derive(Clone, Debug, PartialEq, Eq)]
-struct Parts {
-    /// Indentation, mark, spacing.
-    lead: String,
-    /// The mark alone: paragraphs do not go over from one mark to another.
-    mark: String,
-    words: String,
-}
 
 /// Lines that belong together.
 #[derive(Debug)]
@@ -29,6 +19,8 @@ struct Paragraph {
     /// What is before the words of the first line, and of the others.
     leads: [String; 2],
     words: Vec<String>,
+    /// What asks for a line break at its end.
+    hard_break: &'static str,
 }
 
 /// Lays the paragraphs of the touched lines out anew; with carets, the paragraph around each.
@@ -45,7 +37,7 @@ pub fn reflow(scene: &Scene) -> Outcome {
         }
     }
     if paragraphs.is_empty() {
-        return Outcome::nothing("no comment and no prose here");
+        return Outcome::nothing("no comment, documentation or prose here");
     }
     let mut builder = ChangeBuilder::new(scene.text);
     let mut places: Vec<(Span, String, Byte)> = Vec::new();
@@ -104,95 +96,46 @@ fn same_letter(scene: &Scene, at: Byte, old: Span, (new, start): (&str, Byte)) -
 
 fn paragraphs_of(scene: &Scene, run: &Run) -> Vec<Paragraph> {
     let is_sole = scene.cursors.list()[run.cursors.clone()].iter().all(|each| each.is_caret());
-    let (mut first, mut last) = (run.first, run.last);
-    if is_sole {
-        let joins = |upper: Line, lower: Line| match (parts(scene, upper), parts(scene, lower)) {
-            (Some(one), Some(other)) => goes_on(&one, &other),
-            _ => false,
-        };
-        while let Some(above) = first.previous().filter(|above| joins(*above, first)) {
-            first = above;
-        }
-        while last < scene.text.last_line() && joins(last, last.next()) {
-            last = last.next();
-        }
-    }
+    let rows = rows_around(scene, run, is_sole);
     let mut found: Vec<Paragraph> = Vec::new();
-    let mut before: Option<Parts> = None;
-    for line in (first.0..=last.0).map(Line) {
-        let Some(own) = parts(scene, line).filter(|parts| !parts.words.is_empty()) else {
+    let mut before: Option<&Words> = None;
+    let selected = |line: &Line| is_sole || (run.first <= *line && *line <= run.last);
+    for (line, row) in rows.iter().filter(|(line, _)| selected(line)) {
+        let Row::Words(own) = row else {
             before = None;
             continue;
         };
-        let words = own.words.split_whitespace().map(str::to_owned);
-        match (found.last_mut(), &before) {
-            (Some(paragraph), Some(previous)) if goes_on(previous, &own) => {
+        let words = own.said.split_whitespace().map(str::to_owned);
+        match (found.last_mut(), before) {
+            (Some(paragraph), Some(previous)) if goes_on(previous, own) => {
                 if paragraph.last == paragraph.first {
                     paragraph.leads[1].clone_from(&own.lead);
                 }
-                paragraph.last = line;
+                paragraph.last = *line;
                 paragraph.words.extend(words);
             }
             _ => {
-                let hanging = " ".repeat(item_mark(&own.words).chars().count());
+                let hanging = " ".repeat(own.item.chars().count());
                 let leads = [own.lead.clone(), format!("{}{hanging}", own.lead)];
-                found.push(Paragraph { first: line, last: line, leads, words: words.collect() });
+                found.push(Paragraph { first: *line, last: *line, leads, words: words.collect(), hard_break: "" });
             }
+        }
+        if let (Some(paragraph), true) = (found.last_mut(), own.breaks) {
+            paragraph.hard_break = "  ";
         }
         before = Some(own);
     }
+    found.retain(|paragraph| paragraph.first <= run.last && run.first <= paragraph.last);
     found
 }
 
 /// Whether `lower` goes on with the paragraph of `upper`.
-fn goes_on(upper: &Parts, lower: &Parts) -> bool {
-    upper.mark == lower.mark && !upper.words.is_empty() && !lower.words.is_empty() && item_mark(&lower.words).is_empty()
-}
-
-/// What a list item begins with, the space after it included; nothing where it is none.
-fn item_mark(words: &str) -> &str {
-    let digits = words.len() - words.trim_start_matches(|c: char| c.is_ascii_digit()).len();
-    let behind = if digits > 0 { digits + 1 } else { 1 };
-    let is_mark = match words[digits..].chars().next() {
-        Some('.' | ')') => digits > 0,
-        Some('-' | '*' | '+') => digits == 0,
-        _ => false,
-    };
-    if is_mark && words[behind..].starts_with(' ') { &words[..=behind] } else { "" }
-}
-
-/// What `line` consists of; none where it is code, or holds the marks of a block comment.
-fn parts(scene: &Scene, line: Line) -> Option<Parts> {
-    let text = scene.text;
-    let content = text.content(line);
-    let indentation = content.len() - content.trim_start().len();
-    let start = text.line_start(line) + indentation;
-    let pieces = scene.syntax.pieces(line);
-    let split = |mark: usize| {
-        let behind = &content[indentation + mark..];
-        let spacing = behind.len() - behind.trim_start().len();
-        let lead = indentation + mark + spacing;
-        Parts {
-            lead: content[..lead].to_owned(),
-            mark: content[indentation..indentation + mark].to_owned(),
-            words: content[lead..].trim_end().to_owned(),
-        }
-    };
-    match pieces.first().filter(|piece| piece.token.kind == Kind::Comment && piece.span.start <= start) {
-        Some(piece) if matches!(piece.token.form, Form::Line(_)) => {
-            let language = scene.language_at(piece.span.start);
-            let begun = language.line.iter().filter(|mark| content[indentation..].starts_with(mark.as_str()));
-            Some(split(begun.map(String::len).max()?))
-        }
-        Some(piece) if !piece.token.opens && !piece.token.closes => {
-            Some(split(usize::from(content[indentation..].starts_with('*'))))
-        }
-        None if scene.language_at(start).prose && pieces.is_empty() => {
-            let is_structure = content.trim_start().starts_with(['#', '|', '>', '<', '`', '~', '=']);
-            Some(split(0)).filter(|_| !is_structure)
-        }
-        Some(_) | None => None,
-    }
+fn goes_on(upper: &Words, lower: &Words) -> bool {
+    let hangs = !upper.item.is_empty() || upper.hangs;
+    upper.mark == lower.mark
+        && lower.item.is_empty()
+        && !upper.breaks
+        && (upper.lead == lower.lead || hangs || !lower.is_deeper_than(upper))
 }
 
 fn laid_out(scene: &Scene, paragraph: &Paragraph) -> String {
@@ -216,5 +159,5 @@ fn laid_out(scene: &Scene, paragraph: &Paragraph) -> String {
         column += wide;
         is_first = false;
     }
-    out
+    out + paragraph.hard_break
 }

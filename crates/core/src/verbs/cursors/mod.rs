@@ -1,6 +1,7 @@
 //! Which cursors there are: adding above and below, taking matches, dropping, keeping, leading.
 
 pub mod filters;
+pub mod names;
 pub mod pins;
 pub mod rename;
 pub mod transforms;
@@ -11,6 +12,8 @@ use crate::search::{Matches, all_within, last_within};
 use crate::structure::Roles;
 use crate::text::cells::TabWidth;
 use crate::units::{Byte, Cell, Direction, Line, Span};
+use crate::verbs::cursors::names::{Belongs, belongs_to, kind_of_name};
+use crate::verbs::moves::occurrences;
 use crate::verbs::scene::{Outcome, Scene, counted};
 use crate::verbs::selects;
 use crate::verbs::selects::paragraph;
@@ -189,9 +192,14 @@ pub fn take_all(scene: &Scene) -> Outcome {
 /// All matches inside the enclosing function (else block, else file); from code only those in code.
 pub fn take_all_in_block(scene: &Scene) -> Outcome {
     let at = scene.cursors.primary().start();
-    let is_in_code = |at: Byte| scene.syntax.kind_at(at) == Kind::Code;
-    let only_code = is_in_code(at);
-    take_where(scene, function_around(scene, at), |found| !only_code || is_in_code(found.start))
+    let subject = occurrences::subject(scene);
+    let Some((span, is_name)) = subject else { return take_where(scene, function_around(scene, at), |_| true) };
+    let only_code = kind_of_name(scene, span) == Kind::Code;
+    let belongs = (only_code && is_name).then(|| belongs_to(scene, span));
+    take_where(scene, function_around(scene, at), |found| {
+        let is_meant = |belongs: Belongs| belongs.agrees(belongs_to(scene, found));
+        !only_code || (kind_of_name(scene, found) == Kind::Code && belongs.is_none_or(is_meant))
+    })
 }
 
 /// The function around `at`, else the class or the like, else the paragraph where there is no tree, else everything.

@@ -1,11 +1,12 @@
 //! Renaming: every use of a name becomes a cursor, stage by stage.
 
+use crate::changes::{Bias, ChangeBuilder, Mapper};
 use crate::cursors::{CursorSet, Selection};
 use crate::languages::scanner::Kind;
 use crate::search::Matches;
-use crate::search::pattern::kind_of;
 use crate::units::{Byte, Direction, Span};
 use crate::verbs::cursors::function_around;
+use crate::verbs::cursors::names::{Belongs, belongs_to, kind_of_name};
 use crate::verbs::moves::occurrences::subject;
 use crate::verbs::scene::{Outcome, Scene, counted};
 use std::fmt::Write;
@@ -15,19 +16,38 @@ use std::fmt::Write;
 struct Reach {
     within: Span,
     only_code: bool,
+    /// To what a use has to belong; where there is nothing, to anything.
+    belongs: Option<Belongs>,
     called: &'static str,
+}
+
+/// A use of the name.
+#[derive(Clone, Copy)]
+struct Use {
+    span: Span,
+    kind: Kind,
+    belongs: Belongs,
 }
 
 /// The uses that one press takes, of all that there are within its reach.
 struct Stage {
     reach: Reach,
     taken: Vec<Span>,
-    all: Vec<(Span, Kind)>,
+    all: Vec<Use>,
+}
+
+impl Reach {
+    fn takes(&self, each: &Use) -> bool {
+        match each.kind {
+            Kind::Code => self.belongs.is_none_or(|belongs| belongs.agrees(each.belongs)),
+            Kind::String | Kind::Comment => !self.only_code,
+        }
+    }
 }
 
 impl Stage {
     fn of(&self, kind: Kind) -> usize {
-        self.all.iter().filter(|(_, other)| *other == kind).count()
+        self.all.iter().filter(|each| each.kind == kind).count()
     }
 
     /// What it has taken, and what the press after it would.
@@ -50,23 +70,23 @@ impl Stage {
 pub fn rename_here(scene: &Scene) -> Outcome {
     let Some((span, whole_words)) = subject(scene) else { return Outcome::nothing("no name here to change") };
     let name = scene.text.slice(span).into_owned();
+    // A name in a string or a comment is meant where the caret is in one.
+    let from_code = kind_of_name(scene, span) == Kind::Code;
+    let belongs = (from_code && whole_words).then(|| belongs_to(scene, span));
     let function = function_around(scene, span.start);
     let whole = scene.text.span();
     let here = if function == whole { "in this file" } else { "here" };
     let reaches = [
-        Reach { within: function, only_code: true, called: here },
-        Reach { within: function, only_code: false, called: here },
-        Reach { within: whole, only_code: true, called: "in this file" },
-        Reach { within: whole, only_code: false, called: "in this file" },
+        Reach { within: function, only_code: true, belongs, called: here },
+        Reach { within: function, only_code: false, belongs, called: here },
+        Reach { within: whole, only_code: true, belongs: None, called: "in this file" },
+        Reach { within: whole, only_code: false, belongs: None, called: "in this file" },
     ];
     let uses = |reach: Reach| uses(scene, &name, reach.within, whole_words);
-    // A name in a string or a comment is meant where the caret is in one.
-    let from_code = kind_of(scene.text, scene.syntax, span) == Kind::Code;
     let mut stages: Vec<Stage> = Vec::new();
     for reach in reaches.into_iter().filter(|reach| from_code || !reach.only_code) {
         let all = uses(reach);
-        let counts = |kind: Kind| !reach.only_code || kind == Kind::Code;
-        let taken: Vec<Span> = all.iter().filter(|(_, kind)| counts(*kind)).map(|(span, _)| *span).collect();
+        let taken: Vec<Span> = all.iter().filter(|each| reach.takes(each)).map(|each| each.span).collect();
         if !taken.is_empty() && !stages.iter().any(|other| other.taken == taken) {
             stages.push(Stage { reach, taken, all });
         }
@@ -80,11 +100,29 @@ pub fn rename_here(scene: &Scene) -> Outcome {
     let primary = stage.taken.iter().position(|each| *each == span).unwrap_or(0);
     let list: Vec<Selection> = stage.taken.iter().map(|each| Selection::over(*each, Direction::Forward)).collect();
     let next = (stages.len() > 1).then(|| &stages[(at + 1) % stages.len()]);
-    Outcome::cursors(CursorSet::of(list, primary).taking_whole_words()).saying(stage.told(&name, next))
+    let told = stage.told(&name, next);
+    let cursors = CursorSet::of(list, primary).taking_whole_words();
+    // Where one word is both, the name of the field stays: only its value is renamed.
+    let is_local = matches!(belongs, Some(Belongs::Local | Belongs::LocalAndKey));
+    let both = |each: &&Use| each.belongs == Belongs::LocalAndKey && each.kind == Kind::Code && is_local;
+    let mut builder = ChangeBuilder::new(scene.text);
+    for each in stage.all.iter().filter(both).filter(|each| stage.taken.binary_search(&each.span).is_ok()) {
+        builder.replace(Span::at(each.span.start), &format!("{name}: "));
+    }
+    let change = builder.finish();
+    if change.is_empty() {
+        return Outcome::cursors(cursors).saying(told);
+    }
+    let mut mapper = Mapper::new(&change);
+    let moved = cursors.map(|each| {
+        let start = mapper.map(each.start(), Bias::After);
+        Selection::over(Span::new(start, start + each.span().len()), each.direction())
+    });
+    Outcome::edit(change, moved).saying(told)
 }
 
 /// Every use of `name` within `within`, as a word where that counts, and what it is in; none overlaps the one before.
-fn uses(scene: &Scene, name: &str, within: Span, whole_words: bool) -> Vec<(Span, Kind)> {
+fn uses(scene: &Scene, name: &str, within: Span, whole_words: bool) -> Vec<Use> {
     let mut free = Byte(0);
     let counts = |found: &Span| {
         let is_use = found.start >= free && (!whole_words || scene.text.is_whole_word(*found, scene.words()));
@@ -92,5 +130,6 @@ fn uses(scene: &Scene, name: &str, within: Span, whole_words: bool) -> Vec<(Span
         is_use
     };
     let found = Matches::within(scene.text, name, within).filter(counts);
-    found.map(|found| (found, kind_of(scene.text, scene.syntax, found))).collect()
+    let used = |span| Use { span, kind: kind_of_name(scene, span), belongs: belongs_to(scene, span) };
+    found.map(used).collect()
 }

@@ -5,26 +5,17 @@ use crate::cursors::{CursorSet, Selection};
 use crate::history::Grouping;
 use crate::languages::lexical::Piece;
 use crate::languages::scanner::{Form, Kind};
-use crate::languages::{Language, Shape, StringForm};
 use crate::units::{Byte, Span};
 use crate::verbs::lines::indent::indentation_behind;
+use crate::verbs::lines::literals::{Break, Breaking, Literal, broken_literal, is_in_hole};
 use crate::verbs::scene::{Outcome, Scene};
-
-/// What a line break at a place removes and puts in.
-struct Break {
-    gap: Span,
-    with: String,
-    /// Where in `with` the caret goes.
-    caret: usize,
-    /// Where in `with` a caret goes that stays before the line end.
-    split_caret: usize,
-}
+use std::collections::BTreeSet;
 
 /// A line end at every cursor; the next line gets the indentation, one unit more after an opener, and a
 /// closer that follows goes on a line of its own.
 pub fn line_break(scene: &Scene) -> Outcome {
     let breaks = |each: Selection| {
-        if let Some(made) = literal_break(scene, each) {
+        if let Some(made) = literal_break(scene, each, Breaking::Typed) {
             return made;
         }
         let gap = without_blanks(scene, each.span());
@@ -34,7 +25,7 @@ pub fn line_break(scene: &Scene) -> Outcome {
         let first = format!("{end}{inner}");
         let closes = closes_pair(scene, gap) && inner != outer;
         let with = if closes { format!("{first}{end}{outer}") } else { first.clone() };
-        Break { gap, with, caret: first.len(), split_caret: 0 }
+        Break { gap, with, caret: first.len(), split_caret: 0, brackets: None }
     };
     let (change, heads) = break_lines(scene, breaks);
     let cursors = with_heads(scene, &heads, |_, head| head);
@@ -45,7 +36,7 @@ pub fn line_break(scene: &Scene) -> Outcome {
 /// and is split at its head.
 pub fn split_line(scene: &Scene) -> Outcome {
     let (change, heads) = break_lines(scene, |each| {
-        if let Some(made) = literal_break(scene, Selection::caret(each.head)) {
+        if let Some(made) = literal_break(scene, Selection::caret(each.head), Breaking::Laid) {
             return Break { caret: made.split_caret, ..made };
         }
         let gap = without_blanks(scene, Span::at(each.head));
@@ -54,7 +45,7 @@ pub fn split_line(scene: &Scene) -> Outcome {
         let indentation = scene.text.slice(scene.text.indentation_span(line)).into_owned();
         let end = scene.settings.line_end.as_str();
         let with = if nothing_left { end.to_owned() } else { format!("{end}{indentation}") };
-        Break { gap, with, caret: 0, split_caret: 0 }
+        Break { gap, with, caret: 0, split_caret: 0, brackets: None }
     });
     let mut mapper = Mapper::new(&change);
     let cursors = with_heads(scene, &heads, |each, head| match each.is_caret() {
@@ -68,13 +59,23 @@ pub fn split_line(scene: &Scene) -> Outcome {
 fn break_lines(scene: &Scene, breaks: impl Fn(Selection) -> Break) -> (Change, Vec<Byte>) {
     let mut builder = ChangeBuilder::new(scene.text);
     let (mut reach, mut heads) = (Byte(0), Vec::with_capacity(scene.cursors.len()));
-    for each in scene.cursors.iter() {
-        let made = breaks(each);
-        let gap = Span::new(made.gap.start.max(reach), made.gap.end.max(reach));
+    let made: Vec<Break> = scene.cursors.iter().map(breaks).collect();
+    // Several literals of one expression need one pair of brackets.
+    let expressions: BTreeSet<Span> = made.iter().filter_map(|each| each.brackets).collect();
+    let mut brackets: Vec<(Byte, &str)> =
+        expressions.iter().flat_map(|span| [(span.start, "("), (span.end, ")")]).collect();
+    brackets.sort_by_key(|(at, _)| *at);
+    let mut brackets = brackets.into_iter().peekable();
+    for each in made {
+        let gap = Span::new(each.gap.start.max(reach), each.gap.end.max(reach));
+        while let Some((at, bracket)) = brackets.next_if(|(at, _)| *at <= gap.start) {
+            builder.replace(Span::at(at), bracket);
+        }
         reach = gap.end;
-        heads.push(builder.now(gap.start) + made.caret);
-        builder.replace(gap, &made.with);
+        heads.push(builder.now(gap.start) + each.caret);
+        builder.replace(gap, &each.with);
     }
+    brackets.for_each(|(at, bracket)| builder.replace(Span::at(at), bracket));
     (builder.finish(), heads)
 }
 
@@ -109,7 +110,7 @@ fn closes_pair(scene: &Scene, gap: Span) -> bool {
 }
 
 /// The break inside a comment or a string, where one needs more than a line end.
-fn literal_break(scene: &Scene, each: Selection) -> Option<Break> {
+fn literal_break(scene: &Scene, each: Selection, breaking: Breaking) -> Option<Break> {
     let at = each.start();
     let line = scene.text.line_of(at);
     if each.end() > scene.text.content_span(line).end {
@@ -122,10 +123,27 @@ fn literal_break(scene: &Scene, each: Selection) -> Option<Break> {
         Form::Block(_) => star_break(scene, each, piece),
         Form::Text(form) => {
             let language = scene.language_at(piece.span.start);
-            string_break(scene, each, piece, (language.strings.get(usize::from(form))?, &language))
+            let literal = Literal { piece, form: language.strings.get(usize::from(form))?, language: &language };
+            if is_in_hole(scene, at, &literal) {
+                return None;
+            }
+            broken_literal(scene, each.span(), &literal, breaking).or_else(|| kept_line_end(scene, each))
         }
         Form::Here | Form::Document | Form::Scalar | Form::Regex => None,
     }
+}
+
+/// A line end in a literal takes nothing of it away; the next line gets the indentation.
+fn kept_line_end(scene: &Scene, each: Selection) -> Option<Break> {
+    let text = scene.text;
+    let line = text.line_of(each.start());
+    let before = text.slice(Span::new(text.content_span(line).start, each.start()));
+    if before.trim().is_empty() || scene.syntax.kind_at(each.start()) != Kind::String {
+        return None;
+    }
+    let indentation = text.slice(text.indentation_span(line)).into_owned();
+    let with = format!("{}{indentation}", scene.settings.line_end.as_str());
+    Some(Break { gap: each.span(), caret: with.len(), with, split_caret: 0, brackets: None })
 }
 
 /// The next line gets the mark with its spacing. A mark with nothing after it goes instead.
@@ -145,13 +163,13 @@ fn line_comment_break(scene: &Scene, each: Selection, piece: Piece) -> Option<Br
     }
     if is_alone && comment[mark..].trim().is_empty() {
         let content = text.content_span(line);
-        return Some(Break { gap: content, with: String::new(), caret: 0, split_caret: 0 });
+        return Some(Break { gap: content, with: String::new(), caret: 0, split_caret: 0, brackets: None });
     }
     let indentation = text.slice(text.indentation_span(line)).into_owned();
     let end = scene.settings.line_end.as_str();
     let with = format!("{end}{indentation}{}", &comment[..mark + spacing]);
     let gap = Span::new(gap.start.max(piece.span.start + mark), gap.end);
-    Some(Break { gap, caret: with.len(), with, split_caret: 0 })
+    Some(Break { gap, caret: with.len(), with, split_caret: 0, brackets: None })
 }
 
 /// The next line of a comment that uses stars gets one.
@@ -181,39 +199,5 @@ fn star_break(scene: &Scene, each: Selection, piece: Piece) -> Option<Break> {
         star.to_owned()
     };
     let with = format!("{}{indentation}{star}", scene.settings.line_end.as_str());
-    Some(Break { gap, caret: with.len(), with, split_caret: 0 })
-}
-
-/// A string that may not span lines is closed, joined by the language's concatenation, and opened again one
-/// unit further in.
-fn string_break(
-    scene: &Scene,
-    each: Selection,
-    piece: Piece,
-    (form, language): (&StringForm, &Language),
-) -> Option<Break> {
-    let text = scene.text;
-    let operator = language.concatenation.as_deref()?;
-    let is_on_one_line = piece.token.opens && piece.token.closes;
-    if form.lines || form.shape != Shape::Plain || piece.token.kind != Kind::String || !is_on_one_line {
-        return None;
-    }
-    let inside = Span::new(piece.span.start + form.open.len(), piece.span.end);
-    let is_inside = each.start() >= inside.start && each.end() + form.close.len() <= inside.end;
-    // A string that its line's end cut off has no closing quote.
-    if !is_inside || !text.slice(piece.span).ends_with(&form.close) {
-        return None;
-    }
-    let line = text.line_of(each.start());
-    let mut prefix_start = piece.span.start;
-    while text.char_before(prefix_start).is_some_and(|c| c.is_ascii_alphanumeric() || c == '_') {
-        prefix_start = prefix_start - 1;
-    }
-    let open = text.slice(Span::new(prefix_start, inside.start)).into_owned();
-    let indentation = text.slice(text.indentation_span(line)).into_owned() + &scene.settings.unit.text();
-    let operator = if operator.is_empty() { String::new() } else { format!(" {operator}") };
-    let gap = without_blanks(scene, each.span());
-    let gap = Span::new(gap.start.max(inside.start), gap.end.min(Byte(inside.end.0 - form.close.len())));
-    let with = format!("{}{operator}{}{indentation}{open}", form.close, scene.settings.line_end.as_str());
-    Some(Break { gap, caret: with.len(), with, split_caret: 0 })
+    Some(Break { gap, caret: with.len(), with, split_caret: 0, brackets: None })
 }

@@ -17,7 +17,7 @@ pub fn indent(scene: &Scene) -> Outcome {
     for &line in &lines {
         builder.insert(scene.text.line_start(line), &unit);
     }
-    finish(scene, builder, format!("indented {}", counted(lines.len(), "line")))
+    going_on(scene, finish(scene, builder, format!("indented {}", counted(lines.len(), "line"))))
 }
 
 /// Every touched line goes at most one unit out.
@@ -35,7 +35,13 @@ pub fn outdent(scene: &Scene) -> Outcome {
             count += 1;
         }
     }
-    finish(scene, builder, format!("outdented {}", counted(count, "line")))
+    going_on(scene, finish(scene, builder, format!("outdented {}", counted(count, "line"))))
+}
+
+/// `outcome`, after which the same lines are touched whatever columns the ends of selections have come to.
+fn going_on(scene: &Scene, outcome: Outcome) -> Outcome {
+    let after = outcome.cursors.as_ref().unwrap_or(scene.cursors);
+    Outcome { kept_lines: Some(Scene::keep_lines(scene.runs(), after)), ..outcome }
 }
 
 /// How many bytes of `indentation` make up one unit of `cells`, and how many cells the last of them reaches

@@ -10,6 +10,7 @@ use crate::languages::scanner::{Form, Kind};
 use crate::text::Text;
 use crate::text::indent::leading_len;
 use crate::units::{Byte, Line, Span};
+use crate::verbs::lines::merging::{JoinedPart, Merging};
 use crate::verbs::scene::{Outcome, Run, Scene, counted};
 use std::borrow::Cow;
 
@@ -25,9 +26,6 @@ pub enum Between {
 const NO_SPACE_BEFORE: &[char] = &[')', ']', '}', ',', ';', '.'];
 const NO_SPACE_AFTER: &[char] = &['(', '[', '{'];
 
-/// How many lines up an opening bracket is looked for: statements are shorter.
-const BRACKET_LINES: usize = 200;
-
 /// Joins the lines of every run.
 pub fn join(scene: &Scene, between: Between) -> Outcome {
     // A header takes in the next line, not all that is folded under it.
@@ -41,7 +39,8 @@ pub fn join(scene: &Scene, between: Between) -> Outcome {
         runs.iter().scan(0, |next, run| Some(std::mem::replace(next, *next + run.len()))).collect();
     let (text, syntax) = (scene.text, scene.syntax);
     let (change, parts) = build_parallel(text, runs.len(), |builder, part| {
-        let mut joining = Joining { text, syntax, builder, between, edits: Vec::new(), open_comment: None };
+        let merging = Merging::new(text, syntax);
+        let mut joining = Joining { text, syntax, builder, between, edits: Vec::new(), merging, open_comment: None };
         part.into_iter().try_for_each(|index| joining.run(&scanned[firsts[index]..][..runs[index].len()]))
     });
     if let Some(line) = parts.iter().find_map(|part| part.made.err()) {
@@ -79,22 +78,6 @@ fn joined_runs(scene: &Scene) -> Vec<Run> {
     runs
 }
 
-/// A full line on its way into the joined one.
-struct JoinedPart<'a> {
-    line: &'a Scanned,
-    /// Its characters without the white space around them.
-    text: Cow<'a, str>,
-    /// Its content without the white space around it.
-    body: Span,
-}
-
-impl<'a> JoinedPart<'a> {
-    /// Its comments and literals.
-    fn pieces(&self) -> &'a [Piece] {
-        &self.line.pieces
-    }
-}
-
 struct Joining<'t, 'b> {
     text: &'t Text,
     syntax: &'b dyn Syntax,
@@ -102,6 +85,7 @@ struct Joining<'t, 'b> {
     between: Between,
     /// What the run's joints replace: a comment that must be closed is found out only after it.
     edits: Vec<(Span, Cow<'static, str>)>,
+    merging: Merging<'t, 'b>,
     /// A line comment that the joined line ends with so far.
     open_comment: Option<Piece>,
 }
@@ -123,6 +107,9 @@ impl<'t> Joining<'t, '_> {
         }
         if let Some(last) = parts.last().filter(|last| last.line.line < last_line.line) {
             self.drop_blank_lines(last.body.end, last_line);
+        }
+        for bracket in self.merging.needless_brackets(Span::new(content.start, last_line.content.end)) {
+            self.replace(bracket, "");
         }
         self.edits.sort_by_key(|(span, _)| *span);
         self.edits.drain(..).for_each(|(span, with)| self.builder.replace(span, &with));
@@ -170,10 +157,10 @@ impl<'t> Joining<'t, '_> {
             self.open_comment = trailing_comment(right);
             return Ok(());
         }
-        if let Some(merged) = self.merged_strings(left, right) {
+        if let Some(merged) = self.merging.merged(left, right) {
             self.replace(merged, "");
         } else {
-            gap.start = self.without_backslash(gap.start, left);
+            gap.start = left.end_without_backslash(self.syntax);
             self.put(gap, left, right);
         }
         self.open_comment = trailing_comment(right);
@@ -223,58 +210,6 @@ impl<'t> Joining<'t, '_> {
         Ok(())
     }
 
-    /// What goes between two string literals that only the language's concatenation joins: the closing
-    /// quote, the operator, the opening quote.
-    fn merged_strings(&mut self, left: &JoinedPart, right: &JoinedPart) -> Option<Span> {
-        if left.pieces().is_empty() || right.pieces().is_empty() {
-            return None;
-        }
-        let language = self.syntax.language_at(left.body.start);
-        let operator = language.concatenation.as_deref()?;
-        let text = self.text;
-        let (left_end, behind) = self.literal_end(left, operator)?;
-        let (right_start, before) = literal_start(self.text, right, operator)?;
-        let joined_once = operator.is_empty() || (behind != before);
-        let same_form = left_end.token.form == right_start.token.form;
-        let Form::Text(form) = left_end.token.form else { return None };
-        let form = language.strings.get(form as usize)?;
-        let plain = form.open == form.close;
-        let prefix = |piece: &Piece| prefix_before(text, piece.span.start);
-        let one_statement = !operator.is_empty() || self.inside_brackets(left) || self.is_continued(left);
-        // A string that its line's end cut off has no closing quote to take away.
-        let is_whole = |piece: &Piece| {
-            piece.span.len() >= form.open.len() + form.close.len() && text.slice(piece.span).ends_with(&form.close)
-        };
-        let plain = plain && is_whole(&left_end) && is_whole(&right_start);
-        let agree = joined_once && same_form && plain && one_statement && prefix(&left_end) == prefix(&right_start);
-        agree.then(|| Span::new(left_end.span.end - form.close.len(), right_start.span.start + form.open.len()))
-    }
-
-    /// The literal that `part` ends with, and whether the operator is after it.
-    fn literal_end(&self, part: &JoinedPart, operator: &str) -> Option<(Piece, bool)> {
-        let end = self.without_backslash(part.body.end, part);
-        let piece = *part.pieces().iter().rev().find(|piece| piece.span.start < end)?;
-        let tail = self.text.slice(Span::new(piece.span.end.min(end), end));
-        let tail = tail.trim();
-        let closed = piece.token.kind == Kind::String && piece.token.closes && piece.token.opens;
-        (closed && (tail.is_empty() || tail == operator)).then_some((piece, !tail.is_empty()))
-    }
-
-    /// The end of the text before `at`, less a backslash that continues the line.
-    fn without_backslash(&self, at: Byte, left: &JoinedPart) -> Byte {
-        if !self.is_continued(left) || at < left.body.end {
-            return at;
-        }
-        let body = self.text.slice(Span::new(left.body.start, at - 1));
-        left.body.start + body.trim_end().len()
-    }
-
-    fn is_continued(&self, part: &JoinedPart) -> bool {
-        part.text.ends_with('\\')
-            && self.syntax.language_at(part.body.start).backslash_continues
-            && part.pieces().last().is_none_or(|piece| piece.span.end < part.body.end)
-    }
-
     /// The length of the longest mark of the language that the comment at `span` begins with.
     fn longest_mark(&self, span: Span) -> usize {
         let content = self.text.slice(span);
@@ -282,46 +217,6 @@ impl<'t> Joining<'t, '_> {
         let marks = language.line.iter().filter(|mark| content.starts_with(mark.as_str()));
         marks.map(String::len).max().unwrap_or(0)
     }
-
-    /// Whether a bracket is open at the end of `part`, so that its statement goes on.
-    fn inside_brackets(&self, part: &JoinedPart) -> bool {
-        let (mut depth, here) = (0i32, part.line.line);
-        for line in (here.0.saturating_sub(BRACKET_LINES)..=here.0).rev().map(Line) {
-            let span = self.text.content_span(line);
-            let pieces = if line == here { Cow::Borrowed(part.pieces()) } else { Cow::Owned(self.syntax.pieces(line)) };
-            for (offset, c) in self.text.slice(span).char_indices().rev() {
-                let at = span.start + offset;
-                if pieces.iter().any(|piece| piece.span.start <= at && at < piece.span.end) {
-                    continue;
-                }
-                depth += i32::from(")]}".contains(c)) - i32::from("([{".contains(c));
-                if depth < 0 {
-                    return true;
-                }
-            }
-        }
-        false
-    }
-}
-
-fn literal_start(text: &Text, part: &JoinedPart, operator: &str) -> Option<(Piece, bool)> {
-    let piece = *part
-        .pieces()
-        .first()
-        .filter(|piece| piece.token.kind == Kind::String && piece.token.opens && piece.token.closes)?;
-    let head = text.slice(Span::new(part.body.start, piece.span.start));
-    let prefix = prefix_before(text, piece.span.start);
-    let head = head.strip_suffix(prefix.as_str())?.trim();
-    (head.is_empty() || head == operator).then_some((piece, !head.is_empty()))
-}
-
-/// Letters right before a literal: what makes it another kind of literal.
-fn prefix_before(text: &Text, at: Byte) -> String {
-    let mut start = at;
-    while text.char_before(start).is_some_and(|c| c.is_ascii_alphanumeric() || c == '_') {
-        start = start - 1;
-    }
-    text.slice(Span::new(start, at)).into_owned()
 }
 
 /// The line comment that `part` ends with.

@@ -4,11 +4,14 @@
 //! without a line end keeps being one. Cost: linear in runs and in the bytes that move.
 
 pub mod breaks;
+mod by_tree;
 pub mod cut;
 mod depth;
 pub mod filtering;
 pub mod indent;
 pub mod join;
+pub mod literals;
+pub mod merging;
 pub mod reindent;
 pub mod sorting;
 pub mod statements;

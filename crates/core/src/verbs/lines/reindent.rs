@@ -4,11 +4,15 @@
 //! inside a comment move with its first line. Cost: the touched lines, and those above them up to a limit.
 
 use crate::changes::ChangeBuilder;
-use crate::languages::Structure;
 use crate::languages::scanner::Kind;
+use crate::languages::{BrokenString, Language, Structure};
+use crate::text::indent::IndentUnit;
 use crate::units::{Cell, Line};
+use crate::verbs::lines::by_tree::{ByTree, Depth};
 use crate::verbs::lines::depth::finish;
+use crate::verbs::lines::literals::is_inside_brackets;
 use crate::verbs::scene::{Outcome, Run, Scene, counted};
+use std::collections::{HashMap, HashSet};
 
 /// How many lines above the first one the structure is read from; longer functions begin at column 0 anyway.
 const LINES_READ: usize = 5_000;
@@ -16,16 +20,18 @@ const LINES_READ: usize = 5_000;
 /// Every touched line gets the depth that its structure has.
 pub fn reindent(scene: &Scene) -> Outcome {
     let runs = scene.runs();
+    let is_parsed = scene.structure.structure().is_some();
     let depths = match &scene.language.structure {
-        Some(structure) => by_structure(scene, structure, &runs),
-        None => runs.iter().flat_map(|run| by_levels(scene, run)).collect(),
+        Some(structure) if is_parsed || !scene.language.prose => by_structure(scene, structure, &runs),
+        _ => runs.iter().flat_map(|run| by_levels(scene, run)).collect(),
     };
     let mut builder = ChangeBuilder::new(scene.text);
     let mut count = 0;
     for (line, depth) in depths {
         let span = scene.text.indentation_span(line);
         let white = scene.settings.unit.fill(depth, scene.settings.tabs);
-        if scene.text.slice(span) != white {
+        let is_there = scene.cell(span.end) == depth && !is_of_other_kind(scene, &scene.text.slice(span));
+        if !is_there && scene.text.slice(span) != white {
             builder.replace(span, &white);
             count += 1;
         }
@@ -34,6 +40,15 @@ pub fn reindent(scene: &Scene) -> Outcome {
         return Outcome::nothing("the depths are right already");
     }
     finish(scene, builder, format!("put the depth of {} right", counted(count, "line")))
+}
+
+/// Whether white space is of the other kind than the text's unit: spaces where tabs are, and tabs where a tab is a unit of spaces.
+fn is_of_other_kind(scene: &Scene, white: &str) -> bool {
+    let unit = scene.settings.unit.cells(scene.settings.tabs);
+    match scene.settings.unit {
+        IndentUnit::Tab => !white.contains('\t') && white.len() as u32 >= unit,
+        IndentUnit::Spaces(_) => white.contains('\t') && unit == scene.settings.tabs.0,
+    }
 }
 
 /// Something that is open: what closes it, and how deep its line is.
@@ -45,6 +60,10 @@ struct Opener {
     is_choice: bool,
     /// Whether a label has was in it: what follows is one deeper.
     is_labelled: bool,
+    /// Whether what is in it may be as deep as it: a namespace.
+    is_flat: bool,
+    /// How deep the line of a choice is to be and is whose parts are laid out by its author: they keep their distance.
+    keeps: Option<[Cell; 2]>,
 }
 
 /// What opens or closes on a line.
@@ -59,12 +78,22 @@ struct Reader<'a, 'b> {
     scene: &'a Scene<'b>,
     structure: &'a Structure,
     open: Vec<Opener>,
+    /// What the tree says, where it is known and blocks have brackets or tags.
+    tree: Option<ByTree<'a, 'b>>,
+    /// How deep each line that was read is to be, and is.
+    told: HashMap<Line, [Cell; 2]>,
+    /// Lines that go on with a statement.
+    going_on: HashSet<Line>,
     /// How far the line moves on which the comment around began.
     shift: i64,
     /// Whether the line before begins a choice between labels.
     begins_choice: bool,
     /// Whether the code so far goes on: it ended with an operator, or with a condition without a body.
     goes_on: bool,
+    /// How deep the first line of the statement is to be, and is, that the last line was a part of.
+    statement: Option<[Cell; 2]>,
+    /// Whether the code so far goes on in lines that may be as deep: commands of a shell.
+    may_go_on: bool,
     /// Whether a clause has begun whose parts are one deeper.
     in_clause: bool,
     /// The depth of the line before, where it closes something or is part of a chain: a chain goes on there.
@@ -106,13 +135,19 @@ fn beginning(scene: &Scene, line: Line) -> Line {
 impl<'a, 'b> Reader<'a, 'b> {
     /// Nothing read yet.
     fn new(scene: &'a Scene<'b>, structure: &'a Structure) -> Reader<'a, 'b> {
+        let has_tree = scene.structure.structure().is_some() && structure.opens.is_empty() && !structure.sections;
         Reader {
             scene,
             structure,
+            tree: has_tree.then(|| ByTree::new(scene, structure)),
+            told: HashMap::new(),
+            going_on: HashSet::new(),
             open: Vec::new(),
             shift: 0,
             begins_choice: false,
             goes_on: false,
+            statement: None,
+            may_go_on: false,
             in_clause: false,
             chain: None,
         }
@@ -124,18 +159,69 @@ impl<'a, 'b> Reader<'a, 'b> {
         let depth = match self.scene.syntax.kind_before_line(line) {
             Kind::String => None,
             Kind::Comment => Some(Cell((i64::from(own.0) + self.shift).max(0) as u32)),
-            Kind::Code => self.depth_of_code(line),
+            Kind::Code => self.depth_by_tree(line, own).unwrap_or_else(|| self.depth_of_code(line)),
         };
         let now = depth.filter(|_| is_touched).unwrap_or(own);
         self.shift = i64::from(now.0) - i64::from(own.0);
-        self.take_in(line, now);
+        if now != own {
+            self.told.insert(line, [now, own]);
+        }
+        let code = code_of(self.scene, line);
+        if !self.continues(code.trim()) && !self.may_go_on {
+            self.statement = Some([now, own]);
+        }
+        self.take_in(line, [now, own]);
         depth
     }
 
+    /// What the tree says of `line`, which is `own` deep: none where it says nothing.
+    #[allow(clippy::option_option, reason = "that nothing is said is another thing than that the line stays")]
+    fn depth_by_tree(&mut self, line: Line, own: Cell) -> Option<Option<Cell>> {
+        let (scene, tree) = (self.scene, self.tree.as_ref()?);
+        let code = code_of(scene, line);
+        if self.is_directive(code.trim()) || self.is_in_directive(line) {
+            return Some(None);
+        }
+        let unit = scene.settings.unit.cells(scene.settings.tabs);
+        let of = |line: Line| {
+            let is = || scene.text.depth_of(line, scene.settings.tabs);
+            self.told.get(&line).copied().unwrap_or_else(|| [is(); 2])
+        };
+        let kept = |[now, was]: [Cell; 2], steps: u32| match own.0.checked_sub(was.0) {
+            Some(further) if further > 0 => now + further,
+            _ => now + unit * steps,
+        };
+        let told = tree.depth(line, self.continues(code.trim()))?;
+        let depth = match told {
+            Depth::Outermost => Some(Cell(0)),
+            Depth::Steps(base, steps) => Some(of(base)[0] + unit * steps),
+            // What goes on with a part of a statement is beside that.
+            Depth::Kept(base, 1) if self.going_on.contains(&base) && of(base)[1] == own => Some(of(base)[0]),
+            Depth::Kept(base, steps) => Some(kept(of(base), steps)),
+            Depth::Alike(base, all, steps) => {
+                let base = of(base);
+                let further = all.0.checked_sub(base[1].0);
+                let is_meant = further.is_some_and(|further| steps == 0 || further >= unit);
+                Some(if is_meant && own == all { kept(base, 0) } else { base[0] + unit * steps })
+            }
+            Depth::Labels(base, all, steps) => {
+                let base = of(base);
+                let is_meant = all.0.checked_sub(base[1].0).is_some_and(|further| further <= unit);
+                Some(if is_meant && own == all { kept(base, 0) } else { base[0] + unit * steps })
+            }
+            Depth::Free => None,
+        };
+        if matches!(told, Depth::Kept(..)) {
+            self.going_on.insert(line);
+        }
+        Some(depth)
+    }
+
     fn depth_of_code(&self, line: Line) -> Option<Cell> {
+        let own = self.scene.text.depth_of(line, self.scene.settings.tabs);
         let code = code_of(self.scene, line);
         let code = code.trim();
-        if self.is_directive(code) {
+        if self.is_directive(code) || self.is_in_directive(line) {
             return None;
         }
         let unit = self.scene.settings.unit.cells(self.scene.settings.tabs);
@@ -145,24 +231,42 @@ impl<'a, 'b> Reader<'a, 'b> {
             let opener = self.open.iter().rev().find(|opener| opener.bracket == *bracket);
             return Some(opener.map_or(Cell(0), |opener| opener.depth));
         }
+        let continues = self.continues(code);
+        if let Some([now, was]) = self.statement.filter(|[_, was]| (continues || self.may_go_on) && own > *was) {
+            return Some(now + (own.0 - was.0));
+        }
         if let Some(depth) = self.chain.filter(|_| is_chain(code)) {
             return Some(depth);
         }
         let Some(inner) = self.open.last() else {
-            return Some(if self.continues(code) { Cell(unit) } else { Cell(0) });
+            return Some(if continues { Cell(unit) } else { Cell(0) });
         };
+        if inner.is_flat && inner.depth == own {
+            return Some(own);
+        }
+        if let Some([now, was]) = inner.keeps.filter(|[_, was]| own >= *was) {
+            return Some(now + (own.0 - was.0));
+        }
         let is_label = inner.is_choice && is_label(code, &self.structure.labels);
         let steps = match () {
             () if is_label_outside(code, self.structure) => 0,
             () if inner.is_labelled && !is_label => 2,
             () => 1,
         };
-        Some(inner.depth + unit * (steps + u32::from(self.continues(code))))
+        Some(inner.depth + unit * (steps + u32::from(continues)))
     }
 
     /// Whether `code` is wherever its author wants it.
     fn is_directive(&self, code: &str) -> bool {
         !self.structure.directive.is_empty() && code.starts_with(&self.structure.directive)
+    }
+
+    /// Whether `line` goes on with a directive above it.
+    fn is_in_directive(&self, line: Line) -> bool {
+        let text = self.scene.text;
+        let goes_on = |above: &Line| text.content(*above).ends_with('\\');
+        let mut above = (0..line.0).rev().map(Line).take_while(goes_on).take(LINES_READ);
+        !self.structure.directive.is_empty() && above.any(|above| self.is_directive(text.content(above).trim_start()))
     }
 
     /// Whether `code` goes on with what the line before began.
@@ -176,8 +280,8 @@ impl<'a, 'b> Reader<'a, 'b> {
             || first_word(code).is_some_and(|word| is_one_of(&self.structure.closes, word))
     }
 
-    /// Opens and closes what `line`, which is `depth` deep, opens and closes.
-    fn take_in(&mut self, line: Line, depth: Cell) {
+    /// Opens and closes what `line`, which is to be `depth` and is `own` deep, opens and closes.
+    fn take_in(&mut self, line: Line, [depth, own]: [Cell; 2]) {
         let code = code_of(self.scene, line);
         let code = code.trim();
         if self.is_directive(code) || code.is_empty() {
@@ -189,9 +293,15 @@ impl<'a, 'b> Reader<'a, 'b> {
             inner.is_labelled = true;
         }
         let is_choice = code.split(|c| !is_word(c)).any(|word| word == "switch") || (self.begins_choice && code == "{");
+        // A linkage or a namespace; the name of the first is a string.
+        let is_flat =
+            !self.structure.directive.is_empty() && (code.starts_with("extern \"") || code.starts_with("namespace"));
+        let keeps = (code.starts_with("case") && self.is_laid_out(line, own)).then_some([depth, own]);
         for token in tokens(self.structure, code) {
             match token {
-                Token::Opens(bracket) => self.open.push(Opener { bracket, depth, is_choice, is_labelled: false }),
+                Token::Opens(bracket) => {
+                    self.open.push(Opener { bracket, depth, is_choice, is_labelled: false, is_flat, keeps });
+                }
                 Token::Closes(bracket) => {
                     // A closer that answers nothing is passed over: the pattern of a shell's `case`.
                     if let Some(index) = self.open.iter().rposition(|opener| opener.bracket == bracket) {
@@ -204,7 +314,20 @@ impl<'a, 'b> Reader<'a, 'b> {
         self.chain = (is_chain(code) || self.begins_with_closer(code)).then_some(depth);
         let ends_clause = code.starts_with('{') || code.ends_with(['{', ';']);
         self.in_clause = is_one_of(&self.structure.clauses, code) || (self.in_clause && !ends_clause);
-        self.goes_on = ends_open(code) || (self.structure.opens.is_empty() && awaits_body(code));
+        let is_by_words = !self.structure.opens.is_empty();
+        let is_continued = self.scene.language.backslash_continues && code.ends_with('\\');
+        self.goes_on = is_continued || (!is_by_words && (ends_open(code) || awaits_body(code)));
+        self.may_go_on = is_by_words && ["&&", "||", "|"].iter().any(|operator| code.ends_with(operator));
+    }
+
+    /// Whether one of the lines right below `line`, a choice in a language without brackets, is deeper than it.
+    fn is_laid_out(&self, line: Line, own: Cell) -> bool {
+        /// A pattern, a command, the end of that.
+        const LOOKED_AT: usize = 3;
+        let text = self.scene.text;
+        let below = (line.0 + 1..text.line_count()).map(Line).filter(|line| !text.is_blank(*line)).take(LOOKED_AT);
+        !self.structure.opens.is_empty()
+            && below.into_iter().any(|line| text.depth_of(line, self.scene.settings.tabs) > own)
     }
 }
 
@@ -286,7 +409,7 @@ fn is_label_outside(code: &str, structure: &Structure) -> bool {
 
 /// Whether `code` goes on with a chain of calls.
 fn is_chain(code: &str) -> bool {
-    code.starts_with('.') && !code.starts_with("..")
+    code.strip_prefix('.').is_some_and(|rest| rest.starts_with(is_word))
 }
 
 /// Whether a statement goes on after `code`, which ends with an operator.
@@ -306,14 +429,21 @@ fn by_levels(scene: &Scene, run: &Run) -> Vec<(Line, Cell)> {
     let mut levels: Vec<[Cell; 2]> = Vec::new();
     let mut depths = Vec::new();
     let (mut brackets, mut shift) = (0i32, 0i64);
+    let (mut goes_on, mut opens) = (false, true);
     for line in run.lines().filter(|line| !scene.text.is_blank(*line)) {
         let own = scene.text.depth_of(line, scene.settings.tabs);
-        let is_inside = brackets > 0 || scene.syntax.kind_before_line(line) != Kind::Code;
-        brackets = (brackets + open_brackets(&code_of(scene, line))).max(0);
+        let ends_statement = has_statements(scene.language);
+        let is_inside = brackets > 0 || goes_on || scene.syntax.kind_before_line(line) != Kind::Code;
+        let code = code_of(scene, line);
+        brackets = (brackets + open_brackets(&code)).max(0);
+        goes_on = scene.language.backslash_continues && code.ends_with('\\');
         if scene.syntax.kind_before_line(line) == Kind::String {
             continue;
         }
         if is_inside {
+            if !code.trim().is_empty() {
+                opens = !ends_statement || brackets > 0 || opens_level(scene.language, &code);
+            }
             depths.push((line, Cell((i64::from(own.0) + shift).max(0) as u32)));
             continue;
         }
@@ -322,7 +452,7 @@ fn by_levels(scene: &Scene, run: &Run) -> Vec<(Line, Cell)> {
         }
         let unit = scene.settings.unit.cells(scene.settings.tabs);
         let depth = match levels.last() {
-            Some([old, new]) if *old == own => *new,
+            Some([old, new]) if *old == own || !opens => *new,
             Some([_, new]) => *new + unit,
             None => outside(scene, run.first, own),
         };
@@ -331,8 +461,21 @@ fn by_levels(scene: &Scene, run: &Run) -> Vec<(Line, Cell)> {
         }
         shift = i64::from(depth.0) - i64::from(own.0);
         depths.push((line, depth));
+        if !code.trim().is_empty() {
+            opens = opens_level(scene.language, &code);
+        }
     }
     depths
+}
+
+/// Whether each line of the language is a statement, unless brackets or a sign say that it goes on.
+fn has_statements(language: &Language) -> bool {
+    language.offside && language.broken_strings == Some(BrokenString::Brackets)
+}
+
+/// Whether deeper lines may follow `code`: any may in a language without such statements.
+fn opens_level(language: &Language, code: &str) -> bool {
+    !has_statements(language) || language.openers.iter().any(|opener| code.trim_end().ends_with(opener.as_str()))
 }
 
 fn open_brackets(code: &str) -> i32 {
@@ -349,8 +492,21 @@ fn open_brackets(code: &str) -> i32 {
 fn outside(scene: &Scene, first: Line, own: Cell) -> Cell {
     let above = (0..first.0).rev().take(LINES_READ).map(Line).filter(|line| !scene.text.is_blank(*line));
     let depth = |line: Line| scene.text.depth_of(line, scene.settings.tabs);
-    match above.map(depth).find(|depth| *depth <= own) {
-        Some(depth) if depth < own => depth + scene.settings.unit.cells(scene.settings.tabs),
+    match above.map(|line| (line, depth(line))).find(|(_, depth)| *depth <= own) {
+        Some((line, depth)) if depth < own && opens_level(scene.language, &code_of(scene, line)) => {
+            depth + scene.settings.unit.cells(scene.settings.tabs)
+        }
+        Some((line, depth)) if depth < own && begins_in_code(scene, line) => depth,
         _ => own,
     }
+}
+
+/// Whether `line` begins a statement: not inside a string, a comment or brackets, and not after a backslash.
+fn begins_in_code(scene: &Scene, line: Line) -> bool {
+    let goes_on = |above: Line| scene.language.backslash_continues && scene.text.content(above).ends_with('\\');
+    let start = scene.text.indentation_span(line).end;
+    scene.syntax.kind_before_line(line) == Kind::Code
+        && !line.previous().is_some_and(goes_on)
+        && !is_inside_brackets(scene, start)
+        && scene.syntax.kind_at(scene.text.next_boundary(start)) == Kind::Code
 }

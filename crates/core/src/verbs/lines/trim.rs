@@ -1,10 +1,12 @@
 //! White space at line ends.
 
 use crate::changes::{Bias, ChangeBuilder};
+use crate::languages::scanner::Kind;
 use crate::units::{Byte, Line, Span};
 use crate::verbs::scene::{Outcome, Run, Scene, counted};
 
-/// White space at the ends of the touched lines goes; with nothing but one caret, of all lines.
+/// White space at the ends of the touched lines goes; with nothing but one caret, of all lines. The insides of strings stay as they
+/// are, and so do the two blanks with which a line of Markdown asks for a line break (`CommonMark` 0.31, 6.7).
 pub fn trim_trailing(scene: &Scene) -> Outcome {
     let text = scene.text;
     let is_lone_caret = scene.cursors.len() == 1 && scene.cursors.primary().is_caret();
@@ -15,7 +17,7 @@ pub fn trim_trailing(scene: &Scene) -> Outcome {
     for line in runs.iter().flat_map(Run::lines) {
         let span = text.content_span(line);
         let content = text.slice(span);
-        let kept = content.trim_end().len();
+        let kept = kept_of(scene, &content, span.end);
         if kept < content.len() {
             builder.remove(Span::new(span.start + kept, span.end));
             count += 1;
@@ -27,4 +29,18 @@ pub fn trim_trailing(scene: &Scene) -> Outcome {
     }
     let cursors = scene.remap(&change, |_| [Bias::Before; 2]);
     Outcome::edit(change, cursors).saying(format!("trimmed {}", counted(count, "line")))
+}
+
+/// How many bytes of a line stay, which is `content` and ends at `end`.
+fn kept_of(scene: &Scene, content: &str, end: Byte) -> usize {
+    /// What asks for a line break in Markdown.
+    const HARD_BREAK: &str = "  ";
+    let body = content.trim_end();
+    if body.len() == content.len() || scene.syntax.kind_at(end) == Kind::String {
+        return content.len();
+    }
+    let is_fence = ["```", "~~~"].iter().any(|fence| body.trim_start().starts_with(fence));
+    let breaks = content[body.len()..].starts_with(HARD_BREAK) && !body.is_empty() && !is_fence;
+    let is_markdown = || scene.language_at(end).name == "markdown";
+    body.len() + if breaks && is_markdown() { HARD_BREAK.len() } else { 0 }
 }

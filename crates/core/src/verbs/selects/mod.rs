@@ -1,13 +1,14 @@
 //! Selecting on purpose: the word, the line and the next one, blocks, everything, each line of a selection.
 
+pub mod blocks;
 pub mod brackets;
 pub mod columns;
 pub mod pointed;
 pub mod widen;
 
 use crate::cursors::{CursorSet, Selection};
-use crate::structure::{Node, Roles};
-use crate::units::{Byte, Cell, Direction, Line, Span};
+use crate::structure::Roles;
+use crate::units::{Byte, Direction, Line, Span};
 use crate::verbs::scene::{Outcome, Scene, counted};
 
 /// The word at each head; carets on lines without a word stay.
@@ -74,28 +75,6 @@ fn pieces_of(scene: &Scene, each: Selection) -> Vec<Selection> {
     };
     let pieces: Vec<Selection> = (first.0..=last.0).map(Line).filter_map(piece).collect();
     if pieces.is_empty() { vec![each] } else { pieces }
-}
-
-/// The function, method, class or the like around each head; where there is none, the paragraph.
-pub fn block(scene: &Scene) -> Outcome {
-    let mut paragraphs = Paragraphs::default();
-    let mut around = |at: Byte| block_around(scene, Span::at(at)).or_else(|| paragraphs.around(scene, at));
-    Outcome::cursors(scene.cursors.map(|each| match around(each.head) {
-        Some(span) => Selection::over(span, Direction::Forward),
-        None => each,
-    }))
-}
-
-/// The lines of the smallest function, method, class or the like that holds more than `span`.
-#[must_use]
-pub fn block_around(scene: &Scene, span: Span) -> Option<Span> {
-    let text = scene.text;
-    let lines = |node: Node| {
-        let last = text.line_of(text.trimmed(node.span).end);
-        Span::new(text.line_start(text.line_of(node.span.start)), text.line_span(last).end)
-    };
-    let holds_more = |block: &Span| block.start <= span.start && span.end <= block.end && *block != span;
-    scene.find_having(Roles::BLOCK, span, |visited| Some(lines(visited.node)).filter(holds_more))
 }
 
 /// The lines of the paragraph around `at`, with their line ends; none on a blank line.
@@ -193,63 +172,6 @@ impl Paragraphs {
         }
         self.last
     }
-}
-
-/// The block around each selection, then the next outer one, at last everything. Without a tree: the paragraph, then
-/// header and body of what encloses it by indentation.
-pub fn outer_block(scene: &Scene) -> Outcome {
-    let mut paragraphs = Paragraphs::default();
-    let set = scene.cursors.map(|each| {
-        let paragraph = || paragraphs.around(scene, each.start());
-        Selection::over(outer_of(scene, each.span(), paragraph), each.direction())
-    });
-    if set == *scene.cursors {
-        return Outcome::nothing("everything is selected");
-    }
-    Outcome::cursors(set)
-}
-
-/// The smallest block that holds more than `span`, which `paragraph` is around.
-fn outer_of(scene: &Scene, span: Span, paragraph: impl FnOnce() -> Option<Span>) -> Span {
-    if scene.structure.structure().is_some() {
-        return block_around(scene, span).unwrap_or_else(|| scene.text.span());
-    }
-    let holds_more = |block: &Span| block.start <= span.start && span.end <= block.end && *block != span;
-    if let Some(block) = paragraph().filter(holds_more) {
-        return block;
-    }
-    let mut around = span;
-    while let Some(block) = enclosing_by_depth(scene, around) {
-        if holds_more(&block) {
-            return block;
-        }
-        around = block;
-    }
-    scene.text.span()
-}
-
-/// The line above `span` that is less deep than all of its lines, what is deeper below that line, and the line that
-/// closes it. None where no line is less deep.
-fn enclosing_by_depth(scene: &Scene, span: Span) -> Option<Span> {
-    let text = scene.text;
-    let depth = |line: Line| text.depth_of(line, scene.settings.tabs);
-    let full = |line: &Line| !text.is_blank(*line);
-    let [first, last] = scene.touched(Selection::over(span, Direction::Forward));
-    // A blank line is as deep as the deeper one of those around it.
-    let around = || [(0..first.0).rev().map(Line).find(full), (last.0 + 1..text.line_count()).map(Line).find(full)];
-    let inner = (first.0..=last.0).map(Line).filter(full).map(depth).min();
-    let inner = inner.or_else(|| around().into_iter().flatten().map(depth).max());
-    if inner == Some(Cell(0)) {
-        return None;
-    }
-    let header =
-        (0..first.0).rev().map(Line).filter(full).find(|line| inner.is_none_or(|inner| depth(*line) < inner))?;
-    let below = |from: Line| (from.0 + 1..text.line_count()).map(Line).filter(full);
-    let body = below(header).take_while(|line| depth(*line) > depth(header)).last().unwrap_or(header).max(last);
-    let closes =
-        |line: &Line| depth(*line) == depth(header) && text.content(*line).trim_start().starts_with([')', ']', '}']);
-    let end = below(body).next().filter(closes).unwrap_or(body);
-    Some(Span::new(text.line_start(header), text.line_span(end).end))
 }
 
 /// The first line of the function, class or the like around `at`, as a name for where it is; none outside of all.

@@ -1,8 +1,10 @@
 //! Upper and lower case, and the shapes of names, on the selections or the word at each caret.
 
-use crate::changes::ChangeBuilder;
+use crate::changes::{Bias, ChangeBuilder};
 use crate::cursors::Selection;
-use crate::units::Span;
+use crate::languages::scanner::Kind;
+use crate::units::{Byte, Span};
+use crate::verbs::cursors::names::kind_of_name;
 use crate::verbs::scene::{Cycle, Outcome, Scene, counted};
 
 /// What a text becomes.
@@ -27,6 +29,44 @@ pub enum Shape {
 }
 
 impl Shape {
+    /// Whether it is a shape of names, and not of letters.
+    fn is_of_names(self) -> bool {
+        matches!(self, Shape::Snake | Shape::Camel | Shape::Pascal | Shape::Kebab | Shape::UpperSnake)
+    }
+
+    /// Whether another shape means the same, so that names can go from that one to this one.
+    fn leaves_another(self) -> bool {
+        matches!(self, Shape::Snake | Shape::Camel | Shape::Kebab)
+    }
+
+    /// Whether `name` has a shape that is left for this one: types and constants have none that is.
+    fn leaves(self, name: &str) -> bool {
+        let body = name.trim_matches(['_', '-']);
+        let begins_small = body.starts_with(char::is_lowercase);
+        let has_capitals = body.contains(char::is_uppercase);
+        let is_camel = begins_small && has_capitals && !body.contains(['_', '-']);
+        let is_snake = begins_small && !has_capitals && body.contains('_') && !body.contains('-');
+        match self {
+            Shape::Snake => is_camel,
+            Shape::Camel => is_snake,
+            Shape::Kebab => is_camel || is_snake,
+            _ => false,
+        }
+    }
+
+    fn title(self) -> &'static str {
+        match self {
+            Shape::Upper => "upper case",
+            Shape::Lower => "lower case",
+            Shape::Title => "title case",
+            Shape::Snake => "snake_case",
+            Shape::Camel => "camelCase",
+            Shape::Pascal => "PascalCase",
+            Shape::Kebab => "kebab-case",
+            Shape::UpperSnake => "UPPER_SNAKE_CASE",
+        }
+    }
+
     fn of(self, text: &str) -> String {
         match self {
             Shape::Upper => text.to_uppercase(),
@@ -99,16 +139,77 @@ fn target(scene: &Scene, each: Selection) -> Option<Span> {
     if each.is_caret() { scene.text.word_at(each.head, scene.words()) } else { Some(each.span()) }
 }
 
-/// Gives the selections, or the word at each caret, the shape.
+/// Gives the selections, or the word at each caret, the shape. Of a selection of more than one name only names change that are code
+/// and have the shape that is left.
 pub fn reshape(scene: &Scene, shape: Shape) -> Outcome {
-    replace(scene, |old| shape.of(old))
+    let several = |each: Selection| !each.is_caret() && !is_one_name(scene, each.span());
+    if !shape.is_of_names() || !scene.cursors.iter().any(several) {
+        return replace(scene, |old| shape.of(old));
+    }
+    if !shape.leaves_another() && scene.cursors.iter().all(several) {
+        let title = shape.title();
+        return Outcome::nothing(format!("{title} is given to one name at a time: select a single name"));
+    }
+    let mut builder = ChangeBuilder::new(scene.text);
+    let (mut count, mut reach) = (0, Byte(0));
+    for each in scene.cursors.iter() {
+        let names = if several(each) {
+            leaving_names(scene, each.span(), shape)
+        } else {
+            target(scene, each).into_iter().collect()
+        };
+        for name in names.into_iter().filter(|name| name.start >= reach).collect::<Vec<_>>() {
+            reach = name.end;
+            let old = scene.text.slice(name);
+            let new = shape.of(&old);
+            if new != *old {
+                count += 1;
+                builder.replace(name, &new);
+            }
+        }
+    }
+    let change = builder.finish();
+    if change.is_empty() {
+        return Outcome::nothing(format!("no name here in code that {} would change", shape.title()));
+    }
+    let cursors = scene.remap(&change, |_| [Bias::Before, Bias::After]);
+    Outcome::edit(change, cursors).saying(format!("reshaped {}", counted(count, "name")))
+}
+
+/// Whether `span` is a single name.
+fn is_one_name(scene: &Scene, span: Span) -> bool {
+    scene.text.slice(span).chars().all(|c| c.is_alphanumeric() || c == '_' || c == '-')
+}
+
+/// The names within `span` that are code, no reserved words, and have a shape that `shape` leaves behind.
+fn leaving_names(scene: &Scene, span: Span, shape: Shape) -> Vec<Span> {
+    let text = scene.text.slice(span);
+    let mut names = Vec::new();
+    let mut at = 0;
+    while at < text.len() {
+        let rest = &text[at..];
+        let language = scene.language_at(span.start + at);
+        let in_name = |c: char| c.is_alphanumeric() || c == '_' || (c == '-' && language.words.contains('-'));
+        let length = rest.find(|c| !in_name(c)).unwrap_or(rest.len());
+        if length == 0 {
+            at += rest.chars().next().map_or(1, char::len_utf8);
+            continue;
+        }
+        let (name, place) = (&rest[..length], Span::new(span.start + at, span.start + at + length));
+        let counts = shape.leaves(name) && !language.keywords.contains(name);
+        if counts && kind_of_name(scene, place) == Kind::Code {
+            names.push(place);
+        }
+        at += length;
+    }
+    names
 }
 
 /// Replaces every target by what `by` makes of it; called once for each cursor, in the order of the text.
 fn replace(scene: &Scene, mut by: impl FnMut(&str) -> String) -> Outcome {
     let mut builder = ChangeBuilder::new(scene.text);
     let mut count = 0;
-    let mut reach = crate::units::Byte(0);
+    let mut reach = Byte(0);
     let cursors = scene.cursors.map(|each| {
         let span = target(scene, each).unwrap_or(Span::at(each.head));
         let old = scene.text.slice(span);

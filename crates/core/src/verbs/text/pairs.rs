@@ -1,9 +1,10 @@
 //! Brackets and quotes that close themselves, and are stepped over while the caret stays in the pair.
 //!
-//! Only in code, never in plain text or markup; quotes are those that the language's table has as delimiters.
+//! At a caret only in code; over a selection also in comments and strings, but for what would end the string. Never in plain text
+//! or markup; quotes are those that the language's table has as delimiters.
 
 use crate::cursors::Selection;
-use crate::languages::scanner::Kind;
+use crate::languages::scanner::{Form, Kind};
 use crate::languages::{Language, Shape};
 use crate::units::Byte;
 use crate::verbs::scene::Scene;
@@ -50,14 +51,22 @@ pub fn typed(scene: &Scene, each: Selection, c: char) -> Typed {
         return Typed::StepsOver;
     }
     let Some(closer) = closer else { return Typed::Plain };
-    if scene.syntax.kind_at(each.start()) != Kind::Code {
-        return Typed::Plain;
-    }
+    let kind = scene.syntax.kind_at(each.start());
     match each.is_caret() {
+        false if kind == Kind::String && is_delimiter_there(scene, each.start(), c) => Typed::Plain,
         false => Typed::Surrounds(closer),
+        true if kind != Kind::Code => Typed::Plain,
         true if has_room(scene, each.head) => Typed::Opens(closer),
         true => Typed::Plain,
     }
+}
+
+/// Whether `c` would end the string that `at` is in.
+fn is_delimiter_there(scene: &Scene, at: Byte, c: char) -> bool {
+    let pieces = scene.syntax.pieces(scene.text.line_of(at));
+    let piece = pieces.iter().find(|piece| piece.span.start <= at && at <= piece.span.end && piece.span.start != at);
+    let Some(Form::Text(form)) = piece.or(pieces.first()).map(|piece| piece.token.form) else { return false };
+    scene.language_at(at).strings.get(usize::from(form)).is_some_and(|form| form.close.ends_with(c))
 }
 
 /// Whether what follows is white space, a closer, or the end.

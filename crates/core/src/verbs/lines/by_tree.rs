@@ -1,0 +1,265 @@
+//! How deep a line should be, told by the grammar's tree: by what it is in, and on which line that begins.
+//!
+//! What a line begins decides. A statement or an element is one unit deeper than the line of what holds it; what closes that is as
+//! deep as that line; what goes on with a statement keeps its distance from the line where the statement began.
+
+use crate::languages::Structure as Words;
+use crate::structure::{Node, Roles};
+use crate::units::{Byte, Cell, Line, Span};
+use crate::verbs::scene::Scene;
+use std::cell::RefCell;
+use std::collections::HashMap;
+
+/// How deep a line should be.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Depth {
+    /// In the first column.
+    Outermost,
+    /// So many units deeper than a line.
+    Steps(Line, u32),
+    /// As far from a line as it is. Where it is not deeper than that, it gets so many units.
+    Kept(Line, u32),
+    /// As it is, if all that lies beside it in the same list is as far in; else so many units deeper than a line.
+    Alike(Line, Cell, u32),
+    /// As it is, if all labels beside it are as far in and none is more than a unit deeper than a line; else so many units deeper
+    /// than that.
+    Labels(Line, Cell, u32),
+    /// Where its author wants it.
+    Free,
+}
+
+/// Asks the tree. What was found out of lists is kept.
+pub struct ByTree<'a, 'b> {
+    scene: &'a Scene<'b>,
+    words: &'a Words,
+    alike: RefCell<HashMap<Span, [Option<Cell>; 2]>>,
+}
+
+/// A holder with what is around it.
+#[derive(Clone, Copy)]
+struct Around {
+    node: Node,
+    /// What is around that.
+    outer: Option<Node>,
+    /// How far in the elements are that begin lines, where they are all alike.
+    alike: Option<Cell>,
+    /// The same of those that are labels.
+    labels_alike: Option<Cell>,
+}
+
+/// Words that go on with a statement at its depth.
+const SECOND_PARTS: &[&str] =
+    &["else", "catch", "finally", "elif", "elsif", "elseif", "except", "rescue", "ensure", "where"];
+
+/// Elements whose content is laid out by nobody.
+const RAW_ELEMENTS: &[&str] = &["<pre", "<textarea", "<listing", "<plaintext"];
+
+/// Elements whose children are often as deep as they.
+const FLAT_ELEMENTS: &[&str] = &["<html", "<head", "<body"];
+
+impl<'a, 'b> ByTree<'a, 'b> {
+    /// Asks the tree of `scene`, whose language has `words`.
+    #[must_use]
+    pub fn new(scene: &'a Scene<'b>, words: &'a Words) -> ByTree<'a, 'b> {
+        ByTree { scene, words, alike: RefCell::default() }
+    }
+
+    /// How deep `line` should be; none where the tree does not tell. Lines that go on with the code before are told apart from
+    /// those that could begin something by `goes_on`.
+    #[must_use]
+    pub fn depth(&self, line: Line, goes_on: bool) -> Option<Depth> {
+        let text = self.scene.text;
+        let at = text.indentation_span(line).end;
+        let mut begins: Vec<Node> = Vec::new();
+        let mut around: Vec<Around> = Vec::new();
+        let (mut is_broken, mut is_raw) = (false, false);
+        self.scene.find_around(Span::at(at), |visited| {
+            let node = visited.node;
+            if node.span.end <= at && !node.span.is_empty() {
+                return None;
+            }
+            is_broken |= node.is(Roles::BROKEN) && around.len() < 2;
+            is_raw |= RAW_ELEMENTS.iter().any(|tag| text.has_at(node.span.start, tag)) && node.span.start < at;
+            if node.span.start >= at {
+                begins.push(node);
+            } else if !self.is_passed_over(node, at) {
+                let needs_children = around.is_empty() && node.is(Roles::HOLDER);
+                let [alike, labels_alike] =
+                    if needs_children { self.alike_in(node, visited.children) } else { [None; 2] };
+                around.push(Around { node, outer: None, alike, labels_alike });
+            }
+            None::<()>
+        });
+        if is_raw {
+            return Some(Depth::Free);
+        }
+        if is_broken || (begins.is_empty() && around.is_empty()) {
+            return None;
+        }
+        let outer = around.get(1).map(|outer| outer.node);
+        let inner = around.first().map(|inner| Around { outer, ..*inner });
+        let Some(inner) = inner else { return Some(Depth::Outermost) };
+        Some(self.told(line, (&begins, inner), goes_on))
+    }
+
+    fn told(&self, line: Line, (begins, inner): (&[Node], Around), goes_on: bool) -> Depth {
+        let text = self.scene.text;
+        let at = text.indentation_span(line).end;
+        let base = self.base_line(inner);
+        let own_line = text.line_of(inner.node.span.start);
+        if self.closes(at, begins, inner.node) {
+            return if self.opens_alone(inner.node) { Depth::Steps(base, 0) } else { Depth::Kept(own_line, 0) };
+        }
+        let word = self.word_at(at);
+        if begins.iter().any(|node| node.is(Roles::LABELLED)) && text.has_at(at + word.len(), ":") {
+            return Depth::Free;
+        }
+        if SECOND_PARTS.contains(&word.as_str()) && !inner.node.is(Roles::ROOT) && !inner.node.is(Roles::MARKUP_ELEMENT)
+        {
+            return Depth::Steps(own_line, 0);
+        }
+        if inner.node.is(Roles::ROOT) {
+            return match inner.outer {
+                None => Depth::Outermost,
+                Some(_) => Depth::Kept(own_line, 0),
+            };
+        }
+        let is_prose = inner.node.is(Roles::PROSE) || inner.node.is(Roles::STRING);
+        if !inner.node.is(Roles::HOLDER) || is_prose || inner.node.is(Roles::FLUSH) {
+            let is_bar = text.has_at(at, "|") && !text.has_at(at, "||");
+            let leads = begins.first().is_some_and(|token| !token.is_named && word.is_empty()) && !is_bar;
+            let is_flush = text.has_at(at, "{") || is_prose || inner.node.is(Roles::FLUSH);
+            return Depth::Kept(own_line, u32::from((goes_on || leads) && !is_flush));
+        }
+        self.element_depth((at, &word), inner, base)
+    }
+
+    /// How deep an element of a holder is.
+    fn element_depth(&self, (at, word): (Byte, &str), inner: Around, base: Line) -> Depth {
+        let text = self.scene.text;
+        let own_line = text.line_of(inner.node.span.start);
+        let bracket = text.char_at(inner.node.span.start).filter(|c| "([{<".contains(*c));
+        let is_comment = self.scene.syntax.kind_at(text.next_boundary(at)) == crate::languages::scanner::Kind::Comment;
+        let is_tag = inner.node.is(Roles::TAG);
+        let tabs = self.scene.settings.tabs;
+        let is_element = bracket == Some('<')
+            && !is_tag
+            && (self.scene.language_at(at).prose || inner.node.is(Roles::MARKUP_ELEMENT));
+        if !is_element && bracket.is_some() && !self.opens_alone(inner.node) {
+            return Depth::Kept(own_line, 1);
+        }
+        let labelled = |words: &[String]| words.iter().any(|label| label == word);
+        if bracket == Some('{') || bracket.is_none() {
+            let is_outer = labelled(&self.words.outer_labels);
+            if is_outer || labelled(&self.words.labels) {
+                let steps = u32::from(!is_outer);
+                return inner.labels_alike.map_or(Depth::Steps(base, steps), |cell| Depth::Labels(base, cell, steps));
+            }
+        }
+        let is_flat = FLAT_ELEMENTS.iter().any(|tag| text.has_at(inner.node.span.start, tag))
+            || inner.outer.is_some_and(|outer| outer.is(Roles::FLAT));
+        match bracket {
+            Some('(' | '[') => alike_or(inner, base, 1),
+            Some('<') if !is_element => alike_or(inner, base, 1),
+            _ if is_flat && text.depth_of(text.line_of(at), tabs) == text.depth_of(base, tabs) => Depth::Kept(base, 0),
+            _ if is_tag || is_element => alike_or(inner, base, 1),
+            None if is_comment => Depth::Kept(base, 0),
+            _ => Depth::Steps(base, 1),
+        }
+    }
+
+    /// Whether `node` says nothing about what lies in it: directives, and text that is white space before `at`.
+    fn is_passed_over(&self, node: Node, at: Byte) -> bool {
+        let is_blank = || self.scene.text.slice(Span::new(node.span.start, at)).trim().is_empty();
+        node.is(Roles::DIRECTIVE) || (node.is(Roles::PROSE) && is_blank())
+    }
+
+    /// Whether what begins at `at` closes `holder`.
+    fn closes(&self, at: Byte, begins: &[Node], holder: Node) -> bool {
+        let text = self.scene.text;
+        let ends = |node: &Node| text.trimmed(node.span).end == text.trimmed(holder.span).end;
+        let is_bracket = text.char_at(at).is_some_and(|c| ")]}>".contains(c)) || text.has_at(at, "/>");
+        let is_end_tag = text.has_at(at, "</");
+        let last = begins.iter().rev().find(|node| if is_end_tag { node.is_named } else { !node.is_named });
+        (is_bracket || is_end_tag) && last.is_some_and(ends)
+    }
+
+    /// Whether the bracket that `holder` begins with is the last of the code on its line.
+    fn opens_alone(&self, holder: Node) -> bool {
+        let text = self.scene.text;
+        let line = text.line_of(holder.span.start);
+        let content = text.content_span(line);
+        let starts_in_bracket = text.char_at(holder.span.start).is_some_and(|c| {
+            "([{".contains(c)
+                || (c == '<' && !self.scene.language_at(holder.span.start).prose && !holder.is(Roles::MARKUP))
+        });
+        if !starts_in_bracket {
+            return true;
+        }
+        let behind = text.next_boundary(holder.span.start);
+        let rest = text.slice(Span::new(behind, content.end.max(behind)));
+        let comment = self.scene.syntax.pieces(line).into_iter().find(|piece| piece.span.start >= behind);
+        let code = match comment.filter(|piece| piece.token.kind == crate::languages::scanner::Kind::Comment) {
+            Some(comment) => rest.get(..comment.span.start - behind).unwrap_or(""),
+            None => &rest,
+        };
+        let code = code.trim();
+        // The names of what a closure is given are before the first of its statements.
+        code.is_empty()
+            || code.chars().all(|c| "([{|".contains(c))
+            || code.ends_with(['{', '(', '[', '|'])
+            || code.ends_with("=>")
+            || code.ends_with("->")
+            || code.ends_with(" in")
+    }
+
+    /// The line from which what lies in a holder is one unit deeper: where its head begins, if it is the body of something.
+    fn base_line(&self, inner: Around) -> Line {
+        let text = self.scene.text;
+        let line = text.line_of(inner.node.span.start);
+        let begins_line = text.indentation_span(line).end == inner.node.span.start;
+        let head = inner.outer.filter(|outer| !begins_line && outer.is(Roles::HEADED) && !outer.is(Roles::TAG));
+        head.map_or(line, |head| text.line_of(head.span.start))
+    }
+
+    /// How far in the elements of `holder` are that begin lines, where they are all alike, and those of them that are labels.
+    fn alike_in(&self, holder: Node, children: &dyn Fn() -> Vec<Node>) -> [Option<Cell>; 2] {
+        if let Some(known) = self.alike.borrow().get(&holder.span) {
+            return *known;
+        }
+        let text = self.scene.text;
+        let begins_line = |start: &Byte| text.indentation_span(text.line_of(*start)).end == *start;
+        let named = children().into_iter().filter(|child| child.is_named && !child.is(Roles::FURNITURE | Roles::PROSE));
+        let starts: Vec<Byte> = named.map(|child| child.span.start).filter(begins_line).collect();
+        let depth = |start: &Byte| text.depth_of(text.line_of(*start), self.scene.settings.tabs);
+        let all_alike = |mut depths: Box<dyn Iterator<Item = Cell> + '_>| {
+            let first = depths.next()?;
+            depths.all(|depth| depth == first).then_some(first)
+        };
+        let labels = [&self.words.labels, &self.words.outer_labels];
+        let is_label = |start: &&Byte| {
+            let word = self.word_at(**start);
+            labels.iter().any(|words| words.contains(&word))
+        };
+        let alike = [
+            all_alike(Box::new(starts.iter().map(depth))),
+            all_alike(Box::new(starts.iter().filter(is_label).map(depth))),
+        ];
+        self.alike.borrow_mut().insert(holder.span, alike);
+        alike
+    }
+
+    fn word_at(&self, at: Byte) -> String {
+        let text = self.scene.text;
+        let end = text.content_span(text.line_of(at)).end;
+        let rest = text.slice(Span::new(at, end.max(at)));
+        rest.chars().take_while(|c| c.is_alphanumeric() || *c == '_').collect()
+    }
+}
+
+fn alike_or(inner: Around, base: Line, steps: u32) -> Depth {
+    match inner.alike {
+        Some(cell) => Depth::Alike(base, cell, steps),
+        None => Depth::Steps(base, steps),
+    }
+}
