@@ -77,6 +77,10 @@ fn fields_keys_and_labels_are_no_locals() {
             "int f(int [level|]) {⏎  o->level = [level|];⏎  goto level;⏎}⏎",
         )],
     );
+}
+
+#[test]
+fn names_in_strings_and_blocks() {
     check(
         "kotlin",
         &[(

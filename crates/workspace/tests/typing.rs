@@ -180,7 +180,7 @@ fn line_ends_in_comments_and_strings() {
     check(
         "python",
         &[
-            ("side_by_side_with_prefix", "x = f\"a|b\"", "line-break", "x = f\"a\"⏎    f\"|b\""),
+            ("side_by_side_with_prefix", "x = f\"a|b\"", "line-break", "x = (f\"a\"⏎    f\"|b\")"),
             ("triple_quotes_span_lines", "x = '''a|b'''", "line-break", "x = '''a⏎|b'''"),
         ],
     );

@@ -136,6 +136,8 @@ pub struct Structure {
     pub opens: Vec<String>,
     /// Words that open one only as the first of their line.
     pub opens_first: Vec<String>,
+    /// Words that open one where their line begins with another word: both.
+    pub opens_after: Vec<[String; 2]>,
     /// Words that close one.
     pub closes: Vec<String>,
     /// First words of labels: they are like statements, what follows them is one deeper.

@@ -4,6 +4,7 @@
 //! `escaped_marks`, so that wrapping and unwrapping give back the text. Each selection is decided by itself.
 
 use super::children::{self, Widened};
+use super::edges::{no_mark_at, two_languages};
 use super::escaping;
 use super::found::{Block, holds, outer_block};
 use crate::changes::{Bias, Change, ChangeBuilder, Mapper};
@@ -44,10 +45,24 @@ pub fn blocks(scene: &Scene, wish: BlockMarking) -> Outcome {
     if !scene.cursors.iter().any(has_marks) {
         return without_block_marks(scene, wish);
     }
+    let is_blank = |each: Selection| {
+        let selected = scene.text.slice(each.span());
+        selected.contains('\n') && selected.trim().is_empty()
+    };
+    if scene.cursors.iter().all(is_blank) {
+        return Outcome::nothing("nothing but blank lines is selected");
+    }
     let mut edits: Vec<BlockEdit> = Vec::new();
-    for each in scene.cursors.iter().filter(|each| has_marks(*each)) {
+    for each in scene.cursors.iter().filter(|each| has_marks(*each) && !is_blank(*each)) {
         let edit = edit_for(scene, each, wish);
         match edit {
+            BlockEdit::Wrap(span) | BlockEdit::WrapChildren(span) if let Some(what) = no_mark_at(scene, span) => {
+                return Outcome::nothing(format!("the selection begins inside a {what}, where marks are only text"));
+            }
+            BlockEdit::Wrap(span) if let Some([first, other]) = two_languages(scene, span) => {
+                let why = "the selection begins in";
+                return Outcome::nothing(format!("{why} {first} and reaches into {other}, whose comments are others"));
+            }
             BlockEdit::Wrap(span) if overlaps_in_part(scene, span) && !disarms_whole(scene, span) => {
                 return Outcome::nothing("a comment that lies in part in the selection would be left open");
             }

@@ -7,6 +7,7 @@
 mod apart;
 pub mod block;
 mod children;
+mod edges;
 mod embedded;
 pub mod escaping;
 mod found;

@@ -28,11 +28,20 @@ pub enum Depth {
     Free,
 }
 
+/// What the characters of a line say, without the tree.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Code {
+    /// It can begin something.
+    Begins,
+    /// It goes on with the code before.
+    GoesOn,
+}
+
 /// Asks the tree. What was found out of lists is kept.
 pub struct ByTree<'a, 'b> {
     scene: &'a Scene<'b>,
     words: &'a Words,
-    alike: RefCell<HashMap<Span, [Option<Cell>; 2]>>,
+    lines: RefCell<HashMap<Span, InLines>>,
 }
 
 /// A holder with what is around it.
@@ -41,15 +50,27 @@ struct Around {
     node: Node,
     /// What is around that.
     outer: Option<Node>,
-    /// How far in the elements are that begin lines, where they are all alike.
+    lines: InLines,
+}
+
+/// What is known of the elements of a holder that begin lines.
+#[derive(Clone, Copy, Default)]
+struct InLines {
+    /// How far in they are, where they are all alike.
     alike: Option<Cell>,
-    /// The same of those that are labels.
+    /// Whether there is no more than one.
+    is_alone: bool,
+    /// How far in those are that are labels, where they are all alike.
     labels_alike: Option<Cell>,
 }
 
 /// Words that go on with a statement at its depth.
 const SECOND_PARTS: &[&str] =
     &["else", "catch", "finally", "elif", "elsif", "elseif", "except", "rescue", "ensure", "where"];
+
+/// Elements that hold nothing (HTML Living Standard, 13.1.2): a grammar may take what follows into them.
+const VOID_ELEMENTS: &[&str] =
+    &["area", "base", "br", "col", "embed", "hr", "img", "input", "link", "meta", "source", "track", "wbr"];
 
 /// Elements whose content is laid out by nobody.
 const RAW_ELEMENTS: &[&str] = &["<pre", "<textarea", "<listing", "<plaintext"];
@@ -61,13 +82,12 @@ impl<'a, 'b> ByTree<'a, 'b> {
     /// Asks the tree of `scene`, whose language has `words`.
     #[must_use]
     pub fn new(scene: &'a Scene<'b>, words: &'a Words) -> ByTree<'a, 'b> {
-        ByTree { scene, words, alike: RefCell::default() }
+        ByTree { scene, words, lines: RefCell::default() }
     }
 
-    /// How deep `line` should be; none where the tree does not tell. Lines that go on with the code before are told apart from
-    /// those that could begin something by `goes_on`.
+    /// How deep `line` should be; none where the tree does not tell. `code` tells whether the line goes on with the code before.
     #[must_use]
-    pub fn depth(&self, line: Line, goes_on: bool) -> Option<Depth> {
+    pub fn depth(&self, line: Line, code: Code) -> Option<Depth> {
         let text = self.scene.text;
         let at = text.indentation_span(line).end;
         let mut begins: Vec<Node> = Vec::new();
@@ -83,10 +103,9 @@ impl<'a, 'b> ByTree<'a, 'b> {
             if node.span.start >= at {
                 begins.push(node);
             } else if !self.is_passed_over(node, at) {
-                let needs_children = around.is_empty() && node.is(Roles::HOLDER);
-                let [alike, labels_alike] =
-                    if needs_children { self.alike_in(node, visited.children) } else { [None; 2] };
-                around.push(Around { node, outer: None, alike, labels_alike });
+                let needs_children = around.is_empty() && (node.is(Roles::HOLDER) || self.is_bracketed(node));
+                let lines = if needs_children { self.lines_in(node, visited.children) } else { InLines::default() };
+                around.push(Around { node, outer: None, lines });
             }
             None::<()>
         });
@@ -99,10 +118,10 @@ impl<'a, 'b> ByTree<'a, 'b> {
         let outer = around.get(1).map(|outer| outer.node);
         let inner = around.first().map(|inner| Around { outer, ..*inner });
         let Some(inner) = inner else { return Some(Depth::Outermost) };
-        Some(self.told(line, (&begins, inner), goes_on))
+        Some(self.told(line, (&begins, inner), code))
     }
 
-    fn told(&self, line: Line, (begins, inner): (&[Node], Around), goes_on: bool) -> Depth {
+    fn told(&self, line: Line, (begins, inner): (&[Node], Around), code: Code) -> Depth {
         let text = self.scene.text;
         let at = text.indentation_span(line).end;
         let base = self.base_line(inner);
@@ -124,12 +143,18 @@ impl<'a, 'b> ByTree<'a, 'b> {
                 Some(_) => Depth::Kept(own_line, 0),
             };
         }
+        if inner.node.is(Roles::FLUSH) {
+            return Depth::Steps(own_line, 0);
+        }
+        if !inner.node.is(Roles::HOLDER) && self.is_bracketed(inner.node) && self.opens_alone(inner.node) {
+            return self.alike_or(inner, base, 1);
+        }
         let is_prose = inner.node.is(Roles::PROSE) || inner.node.is(Roles::STRING);
-        if !inner.node.is(Roles::HOLDER) || is_prose || inner.node.is(Roles::FLUSH) {
+        if !inner.node.is(Roles::HOLDER) || is_prose {
             let is_bar = text.has_at(at, "|") && !text.has_at(at, "||");
             let leads = begins.first().is_some_and(|token| !token.is_named && word.is_empty()) && !is_bar;
-            let is_flush = text.has_at(at, "{") || is_prose || inner.node.is(Roles::FLUSH);
-            return Depth::Kept(own_line, u32::from((goes_on || leads) && !is_flush));
+            let is_flush = text.has_at(at, "{") || is_prose;
+            return Depth::Kept(own_line, u32::from((code == Code::GoesOn || leads) && !is_flush));
         }
         self.element_depth((at, &word), inner, base)
     }
@@ -153,25 +178,52 @@ impl<'a, 'b> ByTree<'a, 'b> {
             let is_outer = labelled(&self.words.outer_labels);
             if is_outer || labelled(&self.words.labels) {
                 let steps = u32::from(!is_outer);
-                return inner.labels_alike.map_or(Depth::Steps(base, steps), |cell| Depth::Labels(base, cell, steps));
+                return inner
+                    .lines
+                    .labels_alike
+                    .map_or(Depth::Steps(base, steps), |cell| Depth::Labels(base, cell, steps));
             }
         }
         let is_flat = FLAT_ELEMENTS.iter().any(|tag| text.has_at(inner.node.span.start, tag))
             || inner.outer.is_some_and(|outer| outer.is(Roles::FLAT));
         match bracket {
-            Some('(' | '[') => alike_or(inner, base, 1),
-            Some('<') if !is_element => alike_or(inner, base, 1),
+            Some('(' | '[') => self.alike_or(inner, base, 1),
+            Some('<') if !is_element => self.alike_or(inner, base, 1),
             _ if is_flat && text.depth_of(text.line_of(at), tabs) == text.depth_of(base, tabs) => Depth::Kept(base, 0),
-            _ if is_tag || is_element => alike_or(inner, base, 1),
+            _ if is_tag || is_element => self.alike_or(inner, base, 1),
             None if is_comment => Depth::Kept(base, 0),
             _ => Depth::Steps(base, 1),
         }
     }
 
+    /// As far in as all elements of `inner` are, if an author can have meant that; else so many steps from `base` on.
+    fn alike_or(&self, inner: Around, base: Line, steps: u32) -> Depth {
+        let settings = self.scene.settings;
+        let unit = settings.unit.cells(settings.tabs).max(1);
+        let own = self.scene.text.depth_of(base, settings.tabs);
+        let is_meant = |cell: &Cell| !inner.lines.is_alone || cell.0.saturating_sub(own.0).is_multiple_of(unit);
+        inner.lines.alike.filter(is_meant).map_or(Depth::Steps(base, steps), |cell| Depth::Alike(base, cell, steps))
+    }
+
     /// Whether `node` says nothing about what lies in it: directives, and text that is white space before `at`.
     fn is_passed_over(&self, node: Node, at: Byte) -> bool {
         let is_blank = || self.scene.text.slice(Span::new(node.span.start, at)).trim().is_empty();
-        node.is(Roles::DIRECTIVE) || (node.is(Roles::PROSE) && is_blank())
+        node.is(Roles::DIRECTIVE) || (node.is(Roles::PROSE) && is_blank()) || self.is_void(node, at)
+    }
+
+    /// Whether `node` is in brackets.
+    fn is_bracketed(&self, node: Node) -> bool {
+        self.scene.text.char_at(node.span.start).is_some_and(|c| "([{".contains(c))
+    }
+
+    /// Whether `node` is an element that holds nothing, and ends before `at` in truth.
+    fn is_void(&self, node: Node, at: Byte) -> bool {
+        let text = self.scene.text;
+        if !text.has_at(node.span.start, "<") || !self.scene.language_at(node.span.start).prose || node.is(Roles::TAG) {
+            return false;
+        }
+        let name = self.word_at(node.span.start + 1).to_ascii_lowercase();
+        VOID_ELEMENTS.contains(&name.as_str()) && text.slice(Span::new(node.span.start, at)).contains('>')
     }
 
     /// Whether what begins at `at` closes `holder`.
@@ -222,9 +274,8 @@ impl<'a, 'b> ByTree<'a, 'b> {
         head.map_or(line, |head| text.line_of(head.span.start))
     }
 
-    /// How far in the elements of `holder` are that begin lines, where they are all alike, and those of them that are labels.
-    fn alike_in(&self, holder: Node, children: &dyn Fn() -> Vec<Node>) -> [Option<Cell>; 2] {
-        if let Some(known) = self.alike.borrow().get(&holder.span) {
+    fn lines_in(&self, holder: Node, children: &dyn Fn() -> Vec<Node>) -> InLines {
+        if let Some(known) = self.lines.borrow().get(&holder.span) {
             return *known;
         }
         let text = self.scene.text;
@@ -241,12 +292,13 @@ impl<'a, 'b> ByTree<'a, 'b> {
             let word = self.word_at(**start);
             labels.iter().any(|words| words.contains(&word))
         };
-        let alike = [
-            all_alike(Box::new(starts.iter().map(depth))),
-            all_alike(Box::new(starts.iter().filter(is_label).map(depth))),
-        ];
-        self.alike.borrow_mut().insert(holder.span, alike);
-        alike
+        let lines = InLines {
+            alike: all_alike(Box::new(starts.iter().map(depth))),
+            is_alone: starts.len() <= 1,
+            labels_alike: all_alike(Box::new(starts.iter().filter(is_label).map(depth))),
+        };
+        self.lines.borrow_mut().insert(holder.span, lines);
+        lines
     }
 
     fn word_at(&self, at: Byte) -> String {
@@ -254,12 +306,5 @@ impl<'a, 'b> ByTree<'a, 'b> {
         let end = text.content_span(text.line_of(at)).end;
         let rest = text.slice(Span::new(at, end.max(at)));
         rest.chars().take_while(|c| c.is_alphanumeric() || *c == '_').collect()
-    }
-}
-
-fn alike_or(inner: Around, base: Line, steps: u32) -> Depth {
-    match inner.alike {
-        Some(cell) => Depth::Alike(base, cell, steps),
-        None => Depth::Steps(base, steps),
     }
 }

@@ -5,11 +5,13 @@
 
 pub mod breaks;
 mod by_tree;
+mod code;
 pub mod cut;
 mod depth;
 pub mod filtering;
 pub mod indent;
 pub mod join;
+mod levels;
 pub mod literals;
 pub mod merging;
 pub mod reindent;

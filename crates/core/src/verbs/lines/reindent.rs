@@ -4,18 +4,16 @@
 //! inside a comment move with its first line. Cost: the touched lines, and those above them up to a limit.
 
 use crate::changes::ChangeBuilder;
+use crate::languages::Structure;
 use crate::languages::scanner::Kind;
-use crate::languages::{BrokenString, Language, Structure};
 use crate::text::indent::IndentUnit;
 use crate::units::{Cell, Line};
-use crate::verbs::lines::by_tree::{ByTree, Depth};
+use crate::verbs::lines::by_tree::{ByTree, Code, Depth};
+use crate::verbs::lines::code::{LINES_READ, code_of};
 use crate::verbs::lines::depth::finish;
-use crate::verbs::lines::literals::is_inside_brackets;
+use crate::verbs::lines::levels::by_levels;
 use crate::verbs::scene::{Outcome, Run, Scene, counted};
 use std::collections::{HashMap, HashSet};
-
-/// How many lines above the first one the structure is read from; longer functions begin at column 0 anyway.
-const LINES_READ: usize = 5_000;
 
 /// Every touched line gets the depth that its structure has.
 pub fn reindent(scene: &Scene) -> Outcome {
@@ -86,18 +84,35 @@ struct Reader<'a, 'b> {
     going_on: HashSet<Line>,
     /// How far the line moves on which the comment around began.
     shift: i64,
-    /// Whether the line before begins a choice between labels.
-    begins_choice: bool,
-    /// Whether the code so far goes on: it ended with an operator, or with a condition without a body.
-    goes_on: bool,
+    /// What the line before leaves for the next.
+    before: Before,
     /// How deep the first line of the statement is to be, and is, that the last line was a part of.
     statement: Option<[Cell; 2]>,
-    /// Whether the code so far goes on in lines that may be as deep: commands of a shell.
-    may_go_on: bool,
+}
+
+/// What a line leaves for the next.
+#[derive(Clone, Copy, Default)]
+struct Before {
+    /// Whether it begins a choice between labels.
+    begins_choice: bool,
+    /// Whether, and how, its code goes on.
+    going: Going,
     /// Whether a clause has begun whose parts are one deeper.
     in_clause: bool,
-    /// The depth of the line before, where it closes something or is part of a chain: a chain goes on there.
+    /// Its depth, where it closes something or is part of a chain: a chain goes on there.
     chain: Option<Cell>,
+}
+
+/// How code goes on in the next line.
+#[derive(Clone, Copy, Default, PartialEq, Eq)]
+enum Going {
+    /// It ends.
+    #[default]
+    Ended,
+    /// In lines that may be as deep: commands of a shell.
+    Loosely,
+    /// One unit deeper: it ended with an operator, or with a condition without a body.
+    Deeper,
 }
 
 fn by_structure(scene: &Scene, structure: &Structure, runs: &[Run]) -> Vec<(Line, Cell)> {
@@ -144,12 +159,8 @@ impl<'a, 'b> Reader<'a, 'b> {
             going_on: HashSet::new(),
             open: Vec::new(),
             shift: 0,
-            begins_choice: false,
-            goes_on: false,
+            before: Before::default(),
             statement: None,
-            may_go_on: false,
-            in_clause: false,
-            chain: None,
         }
     }
 
@@ -167,7 +178,7 @@ impl<'a, 'b> Reader<'a, 'b> {
             self.told.insert(line, [now, own]);
         }
         let code = code_of(self.scene, line);
-        if !self.continues(code.trim()) && !self.may_go_on {
+        if !self.continues(code.trim()) && self.before.going != Going::Loosely {
             self.statement = Some([now, own]);
         }
         self.take_in(line, [now, own]);
@@ -191,7 +202,7 @@ impl<'a, 'b> Reader<'a, 'b> {
             Some(further) if further > 0 => now + further,
             _ => now + unit * steps,
         };
-        let told = tree.depth(line, self.continues(code.trim()))?;
+        let told = tree.depth(line, if self.continues(code.trim()) { Code::GoesOn } else { Code::Begins })?;
         let depth = match told {
             Depth::Outermost => Some(Cell(0)),
             Depth::Steps(base, steps) => Some(of(base)[0] + unit * steps),
@@ -232,10 +243,12 @@ impl<'a, 'b> Reader<'a, 'b> {
             return Some(opener.map_or(Cell(0), |opener| opener.depth));
         }
         let continues = self.continues(code);
-        if let Some([now, was]) = self.statement.filter(|[_, was]| (continues || self.may_go_on) && own > *was) {
+        if let Some([now, was]) =
+            self.statement.filter(|[_, was]| (continues || self.before.going == Going::Loosely) && own > *was)
+        {
             return Some(now + (own.0 - was.0));
         }
-        if let Some(depth) = self.chain.filter(|_| is_chain(code)) {
+        if let Some(depth) = self.before.chain.filter(|_| is_chain(code)) {
             return Some(depth);
         }
         let Some(inner) = self.open.last() else {
@@ -272,7 +285,8 @@ impl<'a, 'b> Reader<'a, 'b> {
     /// Whether `code` goes on with what the line before began.
     fn continues(&self, code: &str) -> bool {
         let leads = ["&&", "||", "?.", "=>"].iter().any(|operator| code.starts_with(operator));
-        (leads || is_chain(code) || self.goes_on || self.in_clause) && !code.starts_with('{')
+        (leads || is_chain(code) || self.before.going == Going::Deeper || self.before.in_clause)
+            && !code.starts_with('{')
     }
 
     fn begins_with_closer(&self, code: &str) -> bool {
@@ -292,7 +306,8 @@ impl<'a, 'b> Reader<'a, 'b> {
         {
             inner.is_labelled = true;
         }
-        let is_choice = code.split(|c| !is_word(c)).any(|word| word == "switch") || (self.begins_choice && code == "{");
+        let is_choice =
+            code.split(|c| !is_word(c)).any(|word| word == "switch") || (self.before.begins_choice && code == "{");
         // A linkage or a namespace; the name of the first is a string.
         let is_flat =
             !self.structure.directive.is_empty() && (code.starts_with("extern \"") || code.starts_with("namespace"));
@@ -310,14 +325,19 @@ impl<'a, 'b> Reader<'a, 'b> {
                 }
             }
         }
-        self.begins_choice = is_choice;
-        self.chain = (is_chain(code) || self.begins_with_closer(code)).then_some(depth);
+        self.before.begins_choice = is_choice;
+        self.before.chain = (is_chain(code) || self.begins_with_closer(code)).then_some(depth);
         let ends_clause = code.starts_with('{') || code.ends_with(['{', ';']);
-        self.in_clause = is_one_of(&self.structure.clauses, code) || (self.in_clause && !ends_clause);
+        self.before.in_clause = is_one_of(&self.structure.clauses, code) || (self.before.in_clause && !ends_clause);
         let is_by_words = !self.structure.opens.is_empty();
         let is_continued = self.scene.language.backslash_continues && code.ends_with('\\');
-        self.goes_on = is_continued || (!is_by_words && (ends_open(code) || awaits_body(code)));
-        self.may_go_on = is_by_words && ["&&", "||", "|"].iter().any(|operator| code.ends_with(operator));
+        let goes_on = is_continued || (!is_by_words && (ends_open(code) || awaits_body(code)));
+        let loosely = is_by_words && ["&&", "||", "|"].iter().any(|operator| code.ends_with(operator));
+        self.before.going = match (goes_on, loosely) {
+            (true, _) => Going::Deeper,
+            (false, true) => Going::Loosely,
+            (false, false) => Going::Ended,
+        };
     }
 
     /// Whether one of the lines right below `line`, a choice in a language without brackets, is deeper than it.
@@ -347,6 +367,8 @@ fn tokens(structure: &Structure, code: &str) -> Vec<Token> {
                 tokens.extend(is_one_of(&structure.closes, word).then_some(Token::Closes(None)));
                 let opens = is_one_of(&structure.opens, word);
                 let opens_first = is_first && is_one_of(&structure.opens_first, word);
+                let opens_after = |[first, second]: &[String; 2]| second == word && first == word_at_start(code);
+                let opens = opens || structure.opens_after.iter().any(opens_after);
                 tokens.extend((opens || opens_first).then_some(Token::Opens(None)));
             }
         }
@@ -365,20 +387,6 @@ pub fn leaves_block_open(structure: &Structure, code: &str) -> bool {
         Token::Opens(_) | Token::Closes(_) => open,
     };
     tokens(structure, code.trim()).into_iter().fold(0, step) > 0
-}
-
-/// The code of a line, with blanks in place of its strings and comments.
-#[must_use]
-pub fn code_of(scene: &Scene, line: Line) -> String {
-    let span = scene.text.content_span(line);
-    let mut code = scene.text.slice(span).into_owned().into_bytes();
-    for piece in scene.syntax.pieces(line) {
-        let fill = if piece.token.kind == Kind::String { b'"' } else { b' ' };
-        let [start, end] = [piece.span.start, piece.span.end].map(|at| at.min(span.end) - span.start);
-        code[start..end].fill(fill);
-    }
-    // Strings and comments begin and end between characters, so that this is UTF-8 still.
-    String::from_utf8_lossy(&code).into_owned()
 }
 
 fn is_word(c: char) -> bool {
@@ -421,92 +429,4 @@ fn ends_open(code: &str) -> bool {
 fn awaits_body(code: &str) -> bool {
     let is_condition = matches!(word_at_start(code), "if" | "for" | "while") && code.ends_with(')');
     is_condition || code.trim_start_matches(['}', ' ']) == "else"
-}
-
-/// Depths that keep what is deeper than what, one unit a level: for languages whose depth is their structure, and
-/// for those whose structure is not known.
-fn by_levels(scene: &Scene, run: &Run) -> Vec<(Line, Cell)> {
-    let mut levels: Vec<[Cell; 2]> = Vec::new();
-    let mut depths = Vec::new();
-    let (mut brackets, mut shift) = (0i32, 0i64);
-    let (mut goes_on, mut opens) = (false, true);
-    for line in run.lines().filter(|line| !scene.text.is_blank(*line)) {
-        let own = scene.text.depth_of(line, scene.settings.tabs);
-        let ends_statement = has_statements(scene.language);
-        let is_inside = brackets > 0 || goes_on || scene.syntax.kind_before_line(line) != Kind::Code;
-        let code = code_of(scene, line);
-        brackets = (brackets + open_brackets(&code)).max(0);
-        goes_on = scene.language.backslash_continues && code.ends_with('\\');
-        if scene.syntax.kind_before_line(line) == Kind::String {
-            continue;
-        }
-        if is_inside {
-            if !code.trim().is_empty() {
-                opens = !ends_statement || brackets > 0 || opens_level(scene.language, &code);
-            }
-            depths.push((line, Cell((i64::from(own.0) + shift).max(0) as u32)));
-            continue;
-        }
-        while levels.last().is_some_and(|[old, _]| *old > own) {
-            levels.pop();
-        }
-        let unit = scene.settings.unit.cells(scene.settings.tabs);
-        let depth = match levels.last() {
-            Some([old, new]) if *old == own || !opens => *new,
-            Some([_, new]) => *new + unit,
-            None => outside(scene, run.first, own),
-        };
-        if levels.last().is_none_or(|[old, _]| *old < own) {
-            levels.push([own, depth]);
-        }
-        shift = i64::from(depth.0) - i64::from(own.0);
-        depths.push((line, depth));
-        if !code.trim().is_empty() {
-            opens = opens_level(scene.language, &code);
-        }
-    }
-    depths
-}
-
-/// Whether each line of the language is a statement, unless brackets or a sign say that it goes on.
-fn has_statements(language: &Language) -> bool {
-    language.offside && language.broken_strings == Some(BrokenString::Brackets)
-}
-
-/// Whether deeper lines may follow `code`: any may in a language without such statements.
-fn opens_level(language: &Language, code: &str) -> bool {
-    !has_statements(language) || language.openers.iter().any(|opener| code.trim_end().ends_with(opener.as_str()))
-}
-
-fn open_brackets(code: &str) -> i32 {
-    let count = |c: char| match c {
-        '(' | '[' | '{' => 1,
-        ')' | ']' | '}' => -1,
-        _ => 0,
-    };
-    code.chars().map(count).sum()
-}
-
-/// The depth of a line that is `own` deep among the lines above `first`: that of the one beside it, or one unit more
-/// than the one it belongs to.
-fn outside(scene: &Scene, first: Line, own: Cell) -> Cell {
-    let above = (0..first.0).rev().take(LINES_READ).map(Line).filter(|line| !scene.text.is_blank(*line));
-    let depth = |line: Line| scene.text.depth_of(line, scene.settings.tabs);
-    match above.map(|line| (line, depth(line))).find(|(_, depth)| *depth <= own) {
-        Some((line, depth)) if depth < own && opens_level(scene.language, &code_of(scene, line)) => {
-            depth + scene.settings.unit.cells(scene.settings.tabs)
-        }
-        Some((line, depth)) if depth < own && begins_in_code(scene, line) => depth,
-        _ => own,
-    }
-}
-
-/// Whether `line` begins a statement: not inside a string, a comment or brackets, and not after a backslash.
-fn begins_in_code(scene: &Scene, line: Line) -> bool {
-    let goes_on = |above: Line| scene.language.backslash_continues && scene.text.content(above).ends_with('\\');
-    let start = scene.text.indentation_span(line).end;
-    scene.syntax.kind_before_line(line) == Kind::Code
-        && !line.previous().is_some_and(goes_on)
-        && !is_inside_brackets(scene, start)
-        && scene.syntax.kind_at(scene.text.next_boundary(start)) == Kind::Code
 }

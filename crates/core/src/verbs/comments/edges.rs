@@ -1,0 +1,45 @@
+//! Selections that a block comment cannot be put round: by where their edges are.
+
+use crate::languages::lexical::Piece;
+use crate::languages::scanner::{Form, Kind};
+use crate::structure::Roles;
+use crate::units::{Line, Span};
+use crate::verbs::scene::Scene;
+
+/// The language in which `span` begins, inside the file's own, and another that it reaches into.
+pub(super) fn two_languages(scene: &Scene, span: Span) -> Option<[String; 2]> {
+    let first = scene.language_at(span.start);
+    let lines = || (scene.text.line_of(span.start).0 + 1..=scene.text.line_of(span.end).0).map(Line);
+    if scene.language.embeds.is_empty() {
+        return None;
+    }
+    let ends_elsewhere = Some(scene.language_at(span.end)).filter(|last| last.name != first.name);
+    let own = scene.syntax.file_language();
+    let between = || match first.name == own.name {
+        true => None,
+        false => {
+            lines().map(|line| scene.language_at(scene.text.line_start(line))).find(|other| other.name != first.name)
+        }
+    };
+    ends_elsewhere.or_else(between).map(|other| [first.title.clone(), other.title.clone()])
+}
+
+/// In what `span` begins where an opening mark would be none.
+pub(super) fn no_mark_at(scene: &Scene, span: Span) -> Option<&'static str> {
+    let at = span.start;
+    let pieces = scene.syntax.pieces(scene.text.line_of(at));
+    let inside = |piece: &&Piece| {
+        (piece.span.start < at || (piece.span.start == at && !piece.token.opens))
+            && (at < piece.span.end || !piece.token.closes)
+    };
+    let piece = pieces.iter().find(inside)?;
+    let is_hole = || scene.find_having(Roles::HOLE | Roles::STRING, Span::at(at), |visited| Some(visited.node.roles));
+    match piece.token.form {
+        Form::Block(_) => None,
+        Form::Line(_) => Some("comment"),
+        _ if piece.token.kind == Kind::String && !is_hole().is_some_and(|roles| roles.has(Roles::HOLE)) => {
+            Some("string")
+        }
+        _ => None,
+    }
+}
