@@ -166,7 +166,7 @@ mod tests {
 
     fn rule(what: &str, with: &str) -> Rule {
         let pattern = Pattern::new(Query { what: what.to_owned(), ..Query::default() }).unwrap();
-        let replacement = Replacement::new(with, &pattern).unwrap();
+        let replacement = Replacement::new(with, &pattern, snarvel_core::search::replacement::HitShape::Given).unwrap();
         Rule { pattern: Arc::new(pattern), replacement }
     }
 

@@ -77,6 +77,7 @@ impl Workspace {
             Count::Times => (count, 1),
             Count::Lines => (1, count.max(1) as usize),
         };
+        self.places.is_asked_for |= command.verb.goes_to_a_place();
         match command.verb.does {
             Does::Edit(function) => {
                 let clip = self.shelf.newest();

@@ -301,6 +301,7 @@ impl Workspace {
 
     /// Puts a single caret of a view of the buffer at the first character of `line`.
     pub fn go_to_line(&mut self, id: BufferId, line: Line) {
+        self.places.is_asked_for = true;
         let view = self.view_of(id);
         let (buffer, view) = self.pair_mut(view);
         view.catch_up(buffer);

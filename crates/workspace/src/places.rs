@@ -33,7 +33,9 @@ impl Workspace {
 
     /// Remembers `before` if the caret has jumped since.
     pub fn note_jump(&mut self, before: Before) {
-        if std::mem::take(&mut self.places.is_travelling) || !self.is_far_from(before) {
+        let is_asked_for = std::mem::take(&mut self.places.is_asked_for);
+        let least = if is_asked_for { 0 } else { LINES_OF_A_STEP };
+        if std::mem::take(&mut self.places.is_travelling) || !self.is_further_from(before, least) {
             return;
         }
         for place in std::mem::take(&mut self.places.forward) {
@@ -47,8 +49,8 @@ impl Workspace {
         self.remember(Direction::Back, self.place_here());
     }
 
-    /// Whether the caret is more than a step away from `before`, or in another file.
-    fn is_far_from(&self, before: Before) -> bool {
+    /// Whether the caret is more than `least` lines away from `before`, or in another file.
+    fn is_further_from(&self, before: Before, least: usize) -> bool {
         let buffer = self.active();
         if buffer.id != before.buffer {
             return true;
@@ -57,7 +59,7 @@ impl Workspace {
         let at = Workspace::mapped(buffer, before);
         let text = buffer.text();
         let here = text.line_of(self.view().cursors().primary().head).0;
-        here.abs_diff(text.line_of(at).0) > LINES_OF_A_STEP
+        here.abs_diff(text.line_of(at).0) > least
     }
 
     /// Where `before` is now.

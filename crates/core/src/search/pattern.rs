@@ -85,6 +85,8 @@ pub struct Pattern {
     pub(super) regex: Regex,
     /// Whether each hit lies in one line and asks for nothing outside it.
     is_of_line: bool,
+    /// Whether it finds upper case too because nothing of it is upper case.
+    pub(super) is_smart: bool,
 }
 
 /// Bytes of text searched in one go: a few milliseconds of work.
@@ -120,7 +122,8 @@ impl Pattern {
         let needle = (wish.form == Form::Literal && (!either || !has_case)).then(|| wish.what.clone());
         let looks = hir.properties().look_set();
         let is_of_line = !finds_line_end(&hir) && !looks.contains(Look::Start) && !looks.contains(Look::End);
-        Ok(Pattern { wish, needle, regex, is_of_line })
+        let is_smart = either && wish.case == Case::Smart;
+        Ok(Pattern { wish, needle, regex, is_of_line, is_smart })
     }
 
     /// What was asked for.

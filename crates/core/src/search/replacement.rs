@@ -8,11 +8,24 @@ use super::pattern::{Form, Pattern};
 use crate::changes::{Change, ChangeBuilder};
 use crate::text::{LineEnd, Text};
 use crate::units::Span;
+use std::borrow::Cow;
 
 /// What comes in the place of a hit, ready to be put in.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Replacement {
     parts: Vec<ReplacementPart>,
+    shape: HitShape,
+}
+
+/// Whether the letters of a hit give their shape to what comes.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub enum HitShape {
+    /// A hit that begins with an upper-case letter, or is upper case throughout, was found by a pattern without any: what comes
+    /// begins so or is so, too.
+    #[default]
+    Given,
+    /// What comes is as it was typed.
+    Ignored,
 }
 
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -38,9 +51,10 @@ impl Replacement {
     ///
     /// # Errors
     /// A group that the pattern does not have, an escape that is none.
-    pub fn new(typed: &str, pattern: &Pattern) -> Result<Replacement, String> {
+    pub fn new(typed: &str, pattern: &Pattern, shape: HitShape) -> Result<Replacement, String> {
+        let shape = if pattern.is_smart { shape } else { HitShape::Ignored };
         if pattern.wish().form == Form::Literal {
-            return Ok(Replacement { parts: vec![ReplacementPart::Text(typed.to_owned())] });
+            return Ok(Replacement { parts: vec![ReplacementPart::Text(typed.to_owned())], shape });
         }
         let mut parts = Vec::new();
         let mut rest = typed;
@@ -52,7 +66,7 @@ impl Replacement {
         }
         parts.push(ReplacementPart::Text(rest.to_owned()));
         parts.retain(|part| *part != ReplacementPart::Text(String::new()));
-        Ok(Replacement { parts })
+        Ok(Replacement { parts, shape })
     }
 
     /// What replaces a hit with these groups.
@@ -91,8 +105,10 @@ impl Replacement {
     pub fn change(&self, text: &Text, pattern: &Pattern, hits: &[Span], line_end: LineEnd) -> Change {
         let mut builder = ChangeBuilder::new(text);
         let mut put = |hit: Span, with: &str| {
-            if text.slice(hit) != with {
-                builder.replace(hit, with);
+            let found = text.slice(hit);
+            let with = if self.shape == HitShape::Given { shaped_like(&found, with) } else { Cow::Borrowed(with) };
+            if found != with {
+                builder.replace(hit, &with);
             }
         };
         if self.parts.iter().any(|part| matches!(part, ReplacementPart::Group(_))) {
@@ -106,6 +122,22 @@ impl Replacement {
             pattern.each_that_is(text, hits, |hit| put(hit, &with));
         }
         builder.finish()
+    }
+}
+
+/// `with` in the shape of `found`.
+fn shaped_like<'w>(found: &str, with: &'w str) -> Cow<'w, str> {
+    let mut cased = found.chars().filter(|c| c.is_uppercase() || c.is_lowercase());
+    let (first, second) = (cased.next(), cased.next());
+    let is_upper = |c: char| c.is_uppercase();
+    let begins = found.starts_with(is_upper);
+    let mut letters = with.chars();
+    match (letters.next(), first, second) {
+        (Some(_), Some(first), Some(second)) if is_upper(first) && is_upper(second) && cased.all(is_upper) => {
+            Cow::Owned(with.to_uppercase())
+        }
+        (Some(one), ..) if begins && one.is_lowercase() => Cow::Owned(one.to_uppercase().chain(letters).collect()),
+        _ => Cow::Borrowed(with),
     }
 }
 
@@ -163,7 +195,7 @@ mod tests {
         let pattern = Pattern::new(wish).map_err(|error| error.to_string())?;
         let mut text = Text::from(text);
         let hits = pattern.all(&text, text.span(), languages::plain().word_rule());
-        let change = Replacement::new(with, &pattern)?.change(&text, &pattern, &hits, LineEnd::Lf);
+        let change = Replacement::new(with, &pattern, HitShape::Given)?.change(&text, &pattern, &hits, LineEnd::Lf);
         text.apply(&change);
         Ok(text.to_string())
     }
@@ -207,7 +239,7 @@ mod tests {
     #[test]
     fn behind_a_literal_it_stands_as_typed() {
         let pattern = Pattern::new(Query { what: "a".to_owned(), ..Query::default() }).unwrap();
-        let replacement = Replacement::new(r"$1\n", &pattern).unwrap();
+        let replacement = Replacement::new(r"$1\n", &pattern, HitShape::Given).unwrap();
         assert_eq!(replacement.of(&[], LineEnd::Lf), r"$1\n");
     }
 }

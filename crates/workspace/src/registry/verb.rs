@@ -1,7 +1,7 @@
 //! What a row of the registry says of a verb.
 
 use super::action::Action;
-use super::arguments::{Arguments, Values};
+use super::arguments::{Argument, Arguments, Form, Values};
 use snarvel_core::verbs::scene::{Outcome, Scene};
 use std::fmt;
 
@@ -151,6 +151,12 @@ pub struct Verb {
 }
 
 impl Verb {
+    /// Whether it goes to a place that is asked for.
+    #[must_use]
+    pub fn goes_to_a_place(&self) -> bool {
+        matches!(self.arguments, Arguments::One(Argument { form: Form::Place, .. }))
+    }
+
     /// What a row does not say: no keys, no arguments, no example, always possible, no structure.
     pub const PLAIN: Verb = Verb {
         name: "",

@@ -24,6 +24,8 @@ pub(crate) struct Places {
     pub(crate) next_item: u64,
     /// Whether the command under way goes through the places themselves.
     pub(crate) is_travelling: bool,
+    /// Whether the command under way goes to a line that was asked for by its number or a name.
+    pub(crate) is_asked_for: bool,
 }
 
 /// The spans of remembered places.

@@ -36,6 +36,12 @@ pub fn take(scene: &Scene) -> Outcome {
 pub fn add(scene: &Scene) -> Outcome {
     let Some(pins) = (scene.remembered.pins)() else { return no_pins() };
     let set = scene.cursors.with(pins.list());
+    // A selection that a pin has become a part of runs as that one does: it was added last.
+    let set = set.map(|each| {
+        let inside = pins.list().partition_point(|pin| pin.end() <= each.end());
+        let pin = pins.list()[..inside].last().filter(|pin| !pin.is_caret() && pin.start() >= each.start());
+        pin.map_or(each, |pin| Selection::over(each.span(), pin.direction()))
+    });
     let message = counted(set.len(), "cursor");
     Outcome::cursors(set).saying(message)
 }

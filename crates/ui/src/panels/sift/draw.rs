@@ -11,7 +11,7 @@ use ratatui::buffer::Buffer as Grid;
 use ratatui::style::Style;
 use snarvel_core::languages::scanner::Kind;
 use snarvel_core::search::pattern::{Case, Edges, Form};
-use snarvel_core::search::replacement::Replacement;
+use snarvel_core::search::replacement::{HitShape, Replacement};
 use snarvel_core::text::{LineEnd, Text};
 use snarvel_core::units::{Byte, Span};
 use snarvel_core::verbs::scene::counted;
@@ -44,7 +44,7 @@ impl SiftPanel {
     /// What would come in the place of a hit in the project.
     fn comes_for(&self, hit: &FileHit) -> Option<String> {
         let pattern = self.pattern.as_ref().filter(|_| self.lines.is_replacing)?;
-        let replacement = Replacement::new(&self.lines.put.text, pattern).ok()?;
+        let replacement = Replacement::new(&self.lines.put.text, pattern, self.switches.shape).ok()?;
         let text = Text::from(hit.excerpt.as_str());
         let span = Span::new(Byte(hit.within.start), Byte(hit.within.end));
         let change = replacement.change(&text, pattern, &[span], LineEnd::Lf);
@@ -232,7 +232,7 @@ impl SiftPanel {
         let is_words = self.switches.edges == Edges::WholeWords;
         let edges = said(is_words, if is_words { "whole words" } else { "anywhere" }, "word");
         let kind = |kind: Kind, long: &str, short: &str| said(self.switches.counts(kind), long, short);
-        vec![
+        let mut switches = vec![
             ("Alt+E", form),
             ("Alt+C", case),
             ("Alt+W", edges),
@@ -240,6 +240,11 @@ impl SiftPanel {
             ("2", kind(Kind::String, "strings", "str")),
             ("3", kind(Kind::Comment, "comments", "com")),
             ("Ctrl+F", scope),
-        ]
+        ];
+        if self.lines.is_replacing && self.switches.case == Case::Smart {
+            let shape = said(self.switches.shape == HitShape::Given, "case of the hit", "case");
+            switches.insert(2, ("Alt+S", shape));
+        }
+        switches
     }
 }

@@ -39,6 +39,7 @@ impl SiftPanel {
             (KeyModifiers::ALT, 'e') => self.switches.turn_form(),
             (KeyModifiers::ALT, 'w') => self.switches.turn_edges(),
             (KeyModifiers::ALT, 'c') => self.switches.turn_case(),
+            (KeyModifiers::ALT, 's') => self.switches.turn_shape(),
             (KeyModifiers::ALT, '1'..='3') => {
                 let kind = c as usize - '1' as usize;
                 self.switches.kinds[kind] = !self.switches.kinds[kind];

@@ -20,6 +20,7 @@ use query::{Focus, Lines, Scope, Switches};
 use ratatui::buffer::Buffer as Grid;
 use snarvel_core::cursors::Selection;
 use snarvel_core::search::pattern::{Form, Pattern};
+use snarvel_core::search::replacement::HitShape;
 use snarvel_core::units::{Byte, Span};
 use snarvel_files::loading::LoadStep;
 use snarvel_workspace::event::{Event, Payload};
@@ -136,6 +137,7 @@ impl SiftPanel {
                     (true, true) => Scope::Project,
                     (true, false) => Scope::File,
                 },
+                shape: HitShape::Given,
             },
             selections: searched,
             pattern: None,

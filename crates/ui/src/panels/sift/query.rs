@@ -3,6 +3,7 @@
 use crate::panels::line::InputLine;
 use snarvel_core::languages::scanner::Kind;
 use snarvel_core::search::pattern::{Case, Edges, Form};
+use snarvel_core::search::replacement::HitShape;
 use snarvel_workspace::finding::index_of;
 
 /// Where is looked.
@@ -74,6 +75,8 @@ pub struct Switches {
     pub kinds: [bool; 3],
     /// Where is looked.
     pub scope: Scope,
+    /// Whether what comes takes the shape of the hit.
+    pub shape: HitShape,
 }
 
 impl Switches {
@@ -95,6 +98,11 @@ impl Switches {
     /// As typed or an expression, in turn.
     pub fn turn_form(&mut self) {
         self.form = if self.form == Form::Literal { Form::Expression } else { Form::Literal };
+    }
+
+    /// The shape of the hit, or as typed, in turn.
+    pub fn turn_shape(&mut self) {
+        self.shape = if self.shape == HitShape::Given { HitShape::Ignored } else { HitShape::Given };
     }
 
     /// Anywhere or whole words, in turn.

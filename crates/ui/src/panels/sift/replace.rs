@@ -21,7 +21,7 @@ impl SiftPanel {
     /// What is put in the place of what, as far as both are right; says what is wrong otherwise.
     pub(super) fn replacement(&mut self) -> Option<(Arc<Pattern>, Replacement)> {
         let pattern = self.pattern.clone()?;
-        match Replacement::new(&self.lines.put.text, &pattern) {
+        match Replacement::new(&self.lines.put.text, &pattern, self.switches.shape) {
             Ok(replacement) => {
                 self.said.problem = None;
                 Some((pattern, replacement))
