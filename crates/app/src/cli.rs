@@ -172,10 +172,10 @@ fn print(text: &str) -> Result<u8> {
 }
 
 /// An application without files, as the person has set it; what is wrong in the settings is told on it.
-fn app_in(folder: &Path, palette: Option<PaletteName>) -> App {
+fn app_in(folder: &Path, palette_given: Option<PaletteName>) -> App {
     let (settings, problems) = state::settings_file().map(|file| settings::read(&file)).unwrap_or_default();
     languages::add(settings.languages.clone());
-    let theme = match palette {
+    let theme = match palette_given {
         Some(PaletteName::Night) => ThemeVariant::Night,
         Some(PaletteName::Day) => ThemeVariant::Day,
         None => settings.theme,
@@ -186,7 +186,15 @@ fn app_in(folder: &Path, palette: Option<PaletteName>) -> App {
     let keys_file = state::keys_file();
     let (bindings, key_problems) = keys_file.as_deref().map(bindings::read).unwrap_or_default();
     let keyboard = bindings.keyboard.unwrap_or(settings.keyboard);
-    app.take_settings(Settings { keyboard, ..settings });
+    let remembered = state::kept_screen();
+    let decks = remembered.decks_beside(&settings);
+    let theme =
+        remembered.theme().filter(|_| palette_given.is_none() && !settings.given.contains(&"palette")).unwrap_or(theme);
+    app.take_settings(Settings { keyboard, theme, decks, ..settings });
+    app.context.look.palette = app.context.look.palette.of_theme(theme);
+    app.context.look.shape_told = remembered.shape_told;
+    app.context.workspace.searches.is_in_project = remembered.finds_in_project;
+    app.context.settings_file = state::settings_file();
     app.context.keyboard.file = keys_file;
     app.context.keyboard.keymap = app.context.keyboard.keymap.with_own(&bindings.list);
     if app.context.settings.keeps_shelf {
@@ -222,6 +230,7 @@ fn show(app: &mut App) -> Result<u8> {
     }
     let kept = workspace.end_keeping();
     state::keep_shelf(app)?;
+    state::keep_screen(app)?;
     kept?;
     Ok(code)
 }

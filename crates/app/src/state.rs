@@ -3,9 +3,13 @@
 use anyhow::{Context, Result};
 use etcetera::BaseStrategy;
 use etcetera::base_strategy::Xdg;
+use serde::{Deserialize, Serialize};
 use snarvel_core::verbs::clipboard::clip::{Clip, Shelf};
 use snarvel_files::{private, reading};
 use snarvel_ui::app::App;
+use snarvel_ui::palette::ThemeVariant;
+use snarvel_ui::settings::Settings;
+use snarvel_ui::size::DeckSize;
 use std::path::PathBuf;
 
 /// The name of the program's folders.
@@ -50,4 +54,89 @@ pub fn keep_shelf(app: &App) -> Result<()> {
     let clips: Vec<&Clip> = app.context.workspace.shelf.clips().map(AsRef::as_ref).collect();
     let bytes = serde_json::to_vec(&clips).context("the clip shelf")?;
     private::write(&file, &bytes).with_context(|| format!("the clip shelf is not kept: {}", file.display()))
+}
+
+/// What of the screen is kept from one start to the next, without a settings file.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(default)]
+pub struct KeptScreen {
+    /// The size of the deck in Write and in Shape: full, small, off.
+    decks: Option<[KeptDeck; 2]>,
+    /// Whether the palette is the light one.
+    is_light: Option<bool>,
+    /// Whether hits are looked for in the whole project.
+    pub finds_in_project: bool,
+    /// How many times it was said what Shape is.
+    pub shape_told: u32,
+}
+
+/// The size of a deck, as it is kept.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "lowercase")]
+enum KeptDeck {
+    Full,
+    Small,
+    Off,
+}
+
+impl KeptScreen {
+    /// The palette that was chosen last.
+    #[must_use]
+    pub fn theme(&self) -> Option<ThemeVariant> {
+        self.is_light.map(|is_light| if is_light { ThemeVariant::Day } else { ThemeVariant::Night })
+    }
+
+    /// The sizes of the decks: those that the settings file has, else those chosen last.
+    #[must_use]
+    pub fn decks_beside(&self, settings: &Settings) -> [DeckSize; 2] {
+        let size = |deck: KeptDeck| match deck {
+            KeptDeck::Full => DeckSize::Full,
+            KeptDeck::Small => DeckSize::Small,
+            KeptDeck::Off => DeckSize::Off,
+        };
+        let Some(kept) = self.decks else { return settings.decks };
+        let one = |index: usize, name: &str| match settings.given.contains(&name) {
+            true => settings.decks[index],
+            false => size(kept[index]),
+        };
+        [one(0, "deck_in_write"), one(1, "deck_in_shape")]
+    }
+
+    /// What is to be kept of `app`.
+    #[must_use]
+    pub fn of(app: &App) -> KeptScreen {
+        let look = &app.context.look;
+        let deck = |size: DeckSize| match size {
+            DeckSize::Full => KeptDeck::Full,
+            DeckSize::Small => KeptDeck::Small,
+            DeckSize::Off => KeptDeck::Off,
+        };
+        KeptScreen {
+            decks: Some(look.decks.map(deck)),
+            is_light: Some(look.palette.theme() == ThemeVariant::Day),
+            finds_in_project: app.context.workspace.searches.is_in_project,
+            shape_told: look.shape_told,
+        }
+    }
+}
+
+fn screen_file() -> Option<PathBuf> {
+    Some(folder()?.join("screen.json"))
+}
+
+/// How the screen was left. What cannot be read is as it is at the first start: nothing hangs on it.
+#[must_use]
+pub fn kept_screen() -> KeptScreen {
+    let bytes = screen_file().and_then(|file| reading::read_own(&file, reading::KEPT).ok()).unwrap_or_default();
+    serde_json::from_slice(&bytes).unwrap_or_default()
+}
+
+/// Keeps how the screen is left.
+///
+/// # Errors
+/// The folder cannot be made, or the file not written.
+pub fn keep_screen(app: &App) -> Result<()> {
+    let Some(file) = screen_file() else { return Ok(()) };
+    let bytes = serde_json::to_vec(&KeptScreen::of(app)).context("the screen")?;
+    private::write(&file, &bytes).with_context(|| format!("the deck and the palette are not kept: {}", file.display()))
 }

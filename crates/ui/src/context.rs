@@ -3,8 +3,8 @@
 use crate::keys::keyboarding::Keyboarding;
 use crate::keys::keymap::Keymap;
 use crate::keys::layer::{Layer, Protocol};
-use crate::palette::Palette;
-use crate::settings::Settings;
+use crate::palette::{Palette, ThemeVariant};
+use crate::settings::{Numbers, Settings};
 use crate::size::{DeckSize, Size};
 use crate::system_clipboard::Clipboard;
 use snarvel_core::verbs::clipboard::clip::Clip;
@@ -13,6 +13,7 @@ use snarvel_workspace::editing::Effects;
 use snarvel_workspace::registry::action::Action;
 use snarvel_workspace::view::Room;
 use snarvel_workspace::workspace::Workspace;
+use std::path::PathBuf;
 use std::sync::Arc;
 
 /// How everything looks.
@@ -24,6 +25,10 @@ pub struct Look {
     pub size: Size,
     /// How large the deck is in Write and in Shape.
     pub decks: [DeckSize; 2],
+    /// Which face the full deck shows, in Write and in Shape.
+    pub faces: [usize; 2],
+    /// How many times it was said what Shape is.
+    pub shape_told: u32,
     /// Whether nothing but the text and the status line is shown.
     pub is_full_view: bool,
     /// The room that panels have for texts.
@@ -59,6 +64,8 @@ pub struct Context {
     pub look: Look,
     /// What the person has set.
     pub settings: Settings,
+    /// Where that is kept; none where nothing is.
+    pub settings_file: Option<PathBuf>,
     /// Where other programs leave what they copied; none where nothing of theirs is looked at.
     pub clipboard: Option<Box<dyn Clipboard>>,
     /// What the terminal is to do.
@@ -77,14 +84,72 @@ impl Context {
                 palette,
                 size,
                 decks: [DeckSize::Small, DeckSize::Full],
+                faces: [0; 2],
+                shape_told: 0,
                 is_full_view: false,
                 rooms: Rooms::default(),
                 is_drawn: true,
             },
             settings: Settings::default(),
+            settings_file: None,
             clipboard: None,
             orders: Vec::new(),
         }
+    }
+
+    /// Takes over what a person has set, for what is open too.
+    pub fn take_settings(&mut self, settings: Settings) {
+        let keyboard = &mut self.keyboard;
+        if settings.keyboard != keyboard.keymap.keyboard() {
+            keyboard.keymap = keyboard.keymap.on_keyboard(settings.keyboard);
+        }
+        if settings.decks != self.settings.decks {
+            self.look.decks = settings.decks;
+        }
+        if settings.theme != self.settings.theme {
+            self.look.palette = self.look.palette.of_theme(settings.theme);
+        }
+        let project = &mut self.workspace.project;
+        (project.tidy, project.keeps_session) = (settings.tidy, settings.keeps_session);
+        self.workspace.take_defaults(settings.defaults);
+        self.settings = settings;
+    }
+
+    /// The other layer of the keyboard. What Shape is is said the first times that it begins.
+    pub fn change_layer(&mut self) {
+        /// So many times it is said.
+        const TIMES: u32 = 10;
+        self.keyboard.layer = self.keyboard.layer.other();
+        if self.keyboard.layer == Layer::Shape && self.look.shape_told < TIMES {
+            self.look.shape_told += 1;
+            self.say("Shape: each letter runs a verb, as the keys below say; Esc goes back to typing");
+        }
+    }
+
+    /// Dark becomes light, and light dark; until that is changed again.
+    pub fn toggle_palette(&mut self) {
+        let theme = match self.look.palette.theme() {
+            ThemeVariant::Night => ThemeVariant::Day,
+            ThemeVariant::Day => ThemeVariant::Night,
+        };
+        self.look.palette = self.look.palette.of_theme(theme);
+        self.settings.theme = theme;
+        self.say(if theme == ThemeVariant::Day {
+            "changed to the light palette"
+        } else {
+            "changed to the dark palette"
+        });
+    }
+
+    /// Line numbers from the file's start become numbers from the cursor, and the other way round.
+    pub fn toggle_numbers(&mut self) {
+        let numbers = &mut self.settings.numbers;
+        *numbers = if *numbers == Numbers::Absolute { Numbers::Relative } else { Numbers::Absolute };
+        let said = match numbers {
+            Numbers::Absolute => "lines are numbered from the start of the file",
+            Numbers::Relative => "lines are numbered from the cursor",
+        };
+        self.say(said);
     }
 
     /// The size of the deck now.

@@ -5,6 +5,7 @@ pub mod context;
 mod guardian;
 pub mod keys;
 pub mod mouse;
+mod own_file;
 pub mod palette;
 pub mod panels;
 pub mod problem;

@@ -239,6 +239,17 @@ impl Palette {
         Palette { styles: ALL_ROLES.map(|role| bare.worked_out(role)), ..bare }
     }
 
+    /// The same in the colours of another variant.
+    #[must_use]
+    pub fn of_theme(&self, theme: ThemeVariant) -> Palette {
+        Palette::new(theme, self.depth)
+    }
+
+    /// Which variant it is.
+    pub fn theme(&self) -> ThemeVariant {
+        self.theme
+    }
+
     /// Whether there are colours at all.
     pub fn has_colour(&self) -> bool {
         self.depth != Depth::None

@@ -3,18 +3,18 @@
 //! Every setting is by itself: one that is wrong is passed over, says in which line and what is allowed, and
 //! leaves the others in force. Nothing in it can keep the program from starting.
 
+pub mod known;
+
 use crate::keys::keyboard::Keyboard;
 use crate::palette::ThemeVariant;
 use crate::problem::{LineTable, Problem, in_order};
 use crate::size::DeckSize;
 use serde::Deserialize;
 use snarvel_core::languages::Language;
-use snarvel_core::text::cells::TabWidth;
-use snarvel_core::text::indent::IndentUnit;
 use snarvel_files::reading;
 use snarvel_workspace::buffer::defaults::{EditorDefaults, Tidy};
 use std::path::Path;
-use toml::de::{DeTable, DeValue};
+use toml::de::DeTable;
 
 /// How lines are numbered.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
@@ -52,6 +52,8 @@ pub struct Settings {
     pub keeps_session: bool,
     /// Languages that the table lacks, or has otherwise.
     pub languages: Vec<Language>,
+    /// The names of the settings that the file has.
+    pub given: Vec<&'static str>,
 }
 
 impl Default for Settings {
@@ -68,130 +70,9 @@ impl Default for Settings {
             keyboard: Keyboard::Qwerty,
             keeps_session: true,
             languages: Vec::new(),
+            given: Vec::new(),
         }
     }
-}
-
-/// A setting: its name, what is allowed, and what takes it over; false where the value is not allowed.
-struct KnownSetting {
-    name: &'static str,
-    allowed: &'static str,
-    take: fn(&mut Settings, &DeValue) -> bool,
-}
-
-const KNOWN: &[KnownSetting] = &[
-    KnownSetting {
-        name: "palette",
-        allowed: "\"night\" or \"day\"",
-        take: |settings, value| {
-            put(&mut settings.theme, word(value, &[("night", ThemeVariant::Night), ("day", ThemeVariant::Day)]))
-        },
-    },
-    KnownSetting {
-        name: "tab_width",
-        allowed: "a number from 1 to 16",
-        take: |settings, value| put(&mut settings.defaults.tabs, number(value, 1..=16).map(TabWidth)),
-    },
-    KnownSetting {
-        name: "indentation",
-        allowed: "\"tab\" or a number of spaces from 1 to 16",
-        take: |settings, value| {
-            let tab = word(value, &[("tab", IndentUnit::Tab)]);
-            put(&mut settings.defaults.unit, tab.or_else(|| number(value, 1..=16).map(IndentUnit::Spaces)))
-        },
-    },
-    KnownSetting {
-        name: "text_width",
-        allowed: "a number from 20 to 1000",
-        take: |settings, value| put(&mut settings.defaults.text_width, number(value, 20..=1000)),
-    },
-    KnownSetting {
-        name: "pairs",
-        allowed: YES_NO,
-        take: |settings, value| put(&mut settings.defaults.closes_pairs, value.as_bool()),
-    },
-    KnownSetting {
-        name: "trim_trailing",
-        allowed: YES_NO,
-        take: |settings, value| put(&mut settings.tidy.trims, value.as_bool()),
-    },
-    KnownSetting {
-        name: "final_line_end",
-        allowed: YES_NO,
-        take: |settings, value| put(&mut settings.tidy.ends_last_line, value.as_bool()),
-    },
-    KnownSetting {
-        name: "line_numbers",
-        allowed: "\"absolute\" or \"relative\"",
-        take: |settings, value| {
-            put(&mut settings.numbers, word(value, &[("absolute", Numbers::Absolute), ("relative", Numbers::Relative)]))
-        },
-    },
-    KnownSetting {
-        name: "deck_in_write",
-        allowed: SIZES,
-        take: |settings, value| put(&mut settings.decks[0], deck(value)),
-    },
-    KnownSetting {
-        name: "deck_in_shape",
-        allowed: SIZES,
-        take: |settings, value| put(&mut settings.decks[1], deck(value)),
-    },
-    KnownSetting {
-        name: "roster",
-        allowed: "\"auto\" or \"key\"",
-        take: |settings, value| put(&mut settings.shows_roster, word(value, &[("auto", true), ("key", false)])),
-    },
-    KnownSetting {
-        name: "keep_shelf",
-        allowed: YES_NO,
-        take: |settings, value| put(&mut settings.keeps_shelf, value.as_bool()),
-    },
-    KnownSetting {
-        name: "history_mb",
-        allowed: "a number of megabytes from 1 to 65536",
-        take: |settings, value| {
-            put(&mut settings.defaults.history_bytes, number(value, 1..=65_536).map(|mb| (mb as usize) << 20))
-        },
-    },
-    KnownSetting {
-        name: "keyboard",
-        allowed: "\"qwerty\", \"qwertz\", \"azerty\", \"dvorak\" or \"colemak\"",
-        take: |settings, value| put(&mut settings.keyboard, word(value, &Keyboard::ALL)),
-    },
-    KnownSetting {
-        name: "session",
-        allowed: YES_NO,
-        take: |settings, value| put(&mut settings.keeps_session, value.as_bool()),
-    },
-    KnownSetting {
-        name: "system_clipboard",
-        allowed: YES_NO,
-        take: |settings, value| put(&mut settings.shares_clipboard, value.as_bool()),
-    },
-];
-
-const YES_NO: &str = "true or false";
-
-const SIZES: &str = "\"full\", \"small\" or \"off\"";
-
-fn put<T>(place: &mut T, value: Option<T>) -> bool {
-    let is_some = value.is_some();
-    value.into_iter().for_each(|value| *place = value);
-    is_some
-}
-
-fn word<T: Copy>(value: &DeValue, words: &[(&str, T)]) -> Option<T> {
-    words.iter().find(|(word, _)| value.as_str() == Some(word)).map(|(_, meaning)| *meaning)
-}
-
-fn number(value: &DeValue, range: std::ops::RangeInclusive<u32>) -> Option<u32> {
-    let number = value.as_integer().and_then(|number| u32::from_str_radix(number.as_str(), number.radix()).ok());
-    number.filter(|number| range.contains(number))
-}
-
-fn deck(value: &DeValue) -> Option<DeckSize> {
-    word(value, &[("full", DeckSize::Full), ("small", DeckSize::Small), ("off", DeckSize::Off)])
 }
 
 /// The name of the entries that add a language, in the form of the table of languages.
@@ -234,18 +115,17 @@ pub fn parse(text: &str, file: &Path) -> (Settings, Vec<Problem>) {
             }
             continue;
         }
-        let what = match KNOWN.iter().find(|known| known.name == name) {
-            None => Some(format!("no setting is called {name:?}: {} are", names())),
-            Some(known) if (known.take)(&mut settings, value.get_ref()) => None,
+        let what = match known::KNOWN.iter().find(|known| known.name == name) {
+            None => Some(format!("no setting is called {name:?}: {} are", known::names())),
+            Some(known) if (known.take)(&mut settings, value.get_ref()) => {
+                settings.given.push(known.name);
+                None
+            }
             Some(known) => Some(format!("{name} is {}", known.allowed)),
         };
         problems.extend(what.map(|what| problem(key.span().start, what)));
     }
     (settings, in_order(problems))
-}
-
-fn names() -> String {
-    KNOWN.iter().map(|known| known.name).collect::<Vec<_>>().join(", ")
 }
 
 /// The settings in the file at `path`; the shipped ones where there is no such file.
@@ -263,6 +143,7 @@ pub fn read(path: &Path) -> (Settings, Vec<Problem>) {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use snarvel_core::text::indent::IndentUnit;
 
     fn told(text: &str) -> (Settings, Vec<String>) {
         let (settings, problems) = parse(text, Path::new("/home/pilot/settings.toml"));
@@ -276,7 +157,7 @@ mod tests {
             keep_shelf = true\nroster = \"key\"\nsystem_clipboard = false\nhistory_mb = 16\nkeyboard = \"dvorak\"\nsession = false\n";
         let (settings, problems) = told(text);
         assert_eq!(problems, [""; 0]);
-        assert_eq!(text.lines().count(), KNOWN.len(), "a setting is missing here");
+        assert_eq!(text.lines().count(), known::KNOWN.len(), "a setting is missing here");
         assert_eq!((settings.theme, settings.defaults.tabs.0), (ThemeVariant::Day, 8));
         assert_eq!((settings.defaults.unit, settings.defaults.closes_pairs), (IndentUnit::Spaces(2), false));
         assert_eq!(settings.defaults.text_width, 100);

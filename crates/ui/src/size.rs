@@ -33,16 +33,16 @@ const LONGEST_SIDE: u16 = 1000;
 /// How large the deck is.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum DeckSize {
-    /// Three rows: all keys.
+    /// Three rows of keys, and one of doors.
     Full,
-    /// One row: the most useful keys.
+    /// One row: the most useful keys, and the doors.
     Small,
-    /// None.
+    /// One row: the doors.
     Off,
 }
 
 impl DeckSize {
-    /// The next size in turn.
+    /// The next size in turn, after the last face of the full one.
     #[must_use]
     pub fn next(self) -> DeckSize {
         match self {
@@ -56,9 +56,8 @@ impl DeckSize {
     #[must_use]
     pub fn rows(self) -> u16 {
         match self {
-            DeckSize::Full => 3,
-            DeckSize::Small => 1,
-            DeckSize::Off => 0,
+            DeckSize::Full => 4,
+            DeckSize::Small | DeckSize::Off => 1,
         }
     }
 }

@@ -103,6 +103,7 @@ impl Workspace {
                 Done::Edited(told(result, ["redid", "nothing to redo"]))
             }
             Does::CursorsUndo => Done::Edited(crate::editing::cursors_undo(self.active_pair_mut(), times)),
+            Does::OfWorkspace(function) => Done::Edited(function(self, &command.values)),
             Does::Ask(action) => Done::Asked(action, times),
         }
     }

@@ -29,6 +29,8 @@ pub(crate) enum Other {
     InTheWay { path: PathBuf, there: Box<Loaded>, stamp: Stamp, then: Option<PendingExit> },
     /// Work that was left behind.
     Left(LeftWork),
+    /// None: what is said instead.
+    Unreadable(String),
 }
 
 /// What a comparison is for.
@@ -38,6 +40,8 @@ pub(crate) enum Purpose {
     Decide,
     /// The other form becomes the text.
     Take,
+    /// A person looks at both.
+    Show,
 }
 
 /// What a comparison depends on: where that has changed meanwhile, it is made again.
@@ -117,9 +121,10 @@ impl Other {
                 Some(Recovered { text, is_stale }) => (text, is_stale, &left.on_disk),
                 None => return Found::default(),
             },
+            Other::Unreadable(_) => return Found::default(),
         };
         let sameness = own.sameness(&other, on_disk);
-        let is_shown = purpose == Purpose::Decide && !matches!(self, Other::Disk(..));
+        let is_shown = purpose == Purpose::Show || (purpose == Purpose::Decide && !matches!(self, Other::Disk(..)));
         // What is known here already is neither shown nor taken.
         let differs = sameness == Sameness::None || purpose == Purpose::Take || !matches!(self, Other::Disk(..));
         Found {

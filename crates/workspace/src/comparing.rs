@@ -24,17 +24,22 @@ use std::path::{Path, PathBuf};
 use std::time::{SystemTime, UNIX_EPOCH};
 
 impl Workspace {
-    fn moment_of(&self, id: BufferId) -> Option<Moment> {
+    pub(crate) fn moment_of(&self, id: BufferId) -> Option<Moment> {
         let buffer = self.buffer(id)?;
         let is_being_saved = self.files.saves.iter().any(|save| save.buffer == id);
         Some(Moment { revision: buffer.revision(), stamp: buffer.saved.stamp, is_being_saved })
     }
 
+    /// The text of a buffer in all forms that are known here.
+    pub(crate) fn own_forms(&self, id: BufferId) -> Option<Own> {
+        let buffer = self.buffer(id)?;
+        let written = self.files.saves.iter().find(|save| save.buffer == id).map(|save| save.request.text.clone());
+        Some(Own { text: buffer.text().clone(), on_disk: buffer.saved.on_disk.clone(), written })
+    }
+
     /// Compares a buffer's text with another form of it, in the background.
     pub(crate) fn compare(&mut self, id: BufferId, other: Other, purpose: Purpose) {
-        let (Some(moment), Some(buffer)) = (self.moment_of(id), self.buffer(id)) else { return };
-        let written = self.files.saves.iter().find(|save| save.buffer == id).map(|save| save.request.text.clone());
-        let own = Own { text: buffer.text().clone(), on_disk: buffer.saved.on_disk.clone(), written };
+        let (Some(moment), Some(own)) = (self.moment_of(id), self.own_forms(id)) else { return };
         let work = move || {
             let found = other.compared(&own, purpose);
             Box::new(Compared { other, purpose, moment, found })
@@ -60,10 +65,12 @@ impl Workspace {
                 let places = self.take_from_disk(id, (*loaded, stamp), found.change);
                 self.say(format!("{places} as the file holds them; yours is one Ctrl+Z away"));
             }
+            (Other::Disk(loaded, stamp), Purpose::Show) => self.tell_differences(id, found, Box::new((*loaded, stamp))),
+            (Other::Unreadable(why), _) => self.say(why),
             (Other::InTheWay { path, there, stamp, then }, _) => {
                 self.ask_about_other(id, (path, there, stamp), found.rows, then);
             }
-            (Other::Left(left), Purpose::Decide) => self.tell_left(left, found),
+            (Other::Left(left), Purpose::Decide | Purpose::Show) => self.tell_left(left, found),
             (Other::Left(left), Purpose::Take) => self.take_left(left, found.change),
         }
     }
@@ -137,6 +144,11 @@ impl Workspace {
             (AskAbout::Over(id, path), title)
         };
         self.ask(Ask::Compare(Comparison { about, then, title, rows }));
+    }
+
+    /// Asks which of two forms it is to be: what the text is, or what its file holds.
+    pub(crate) fn ask_about_disk(&mut self, id: BufferId, title: String, rows: Vec<Row>) {
+        self.ask(Ask::Compare(Comparison { about: AskAbout::Outside(id), then: None, title, rows }));
     }
 
     /// Asks what is to become of work that was left behind for a buffer, once it is compared with its text.

@@ -34,6 +34,7 @@ mod showing;
 mod state;
 pub mod stop_key;
 pub mod tasks;
+mod this_file;
 pub mod transaction;
 pub mod view;
 pub mod views;

@@ -10,9 +10,12 @@ use crate::panels::lookup::LookupPanel;
 use crate::panels::open::OpenPanel;
 use crate::panels::outline::{Offer, OutlinePanel};
 use crate::panels::roster::RosterPanel;
+use crate::panels::settings::SettingsPanel;
 use crate::panels::shelf::ShelfPanel;
 use crate::panels::sift::SiftPanel;
 use crate::panels::trail::TrailPanel;
+use crate::screen::faces::faces;
+use crate::size::DeckSize;
 use snarvel_core::cursors::CursorSet;
 use snarvel_core::units::Direction;
 use snarvel_core::verbs::scene::counted;
@@ -62,11 +65,10 @@ impl App {
             Action::CloseView => workspace.close_view(),
             Action::StepBack => self.step_back(),
             Action::Scroll(lines) => self.scroll(i64::from(lines) * i64::from(times)),
-            Action::Deck => {
-                let size = &mut self.context.look.decks[self.context.keyboard.layer.index()];
-                *size = size.next();
-            }
-            Action::ChangeLayer => self.context.keyboard.layer = self.context.keyboard.layer.other(),
+            Action::Deck => self.turn_deck(),
+            Action::TogglePalette => self.context.toggle_palette(),
+            Action::ToggleNumbers => self.context.toggle_numbers(),
+            Action::ChangeLayer => self.context.change_layer(),
             Action::FullView => self.context.look.is_full_view = !self.context.look.is_full_view,
             Action::Open
             | Action::Folder
@@ -77,7 +79,20 @@ impl App {
             | Action::Go
             | Action::Sift
             | Action::Lookup
+            | Action::Settings
             | Action::KeySheet => self.open_for(action),
+        }
+    }
+
+    /// The next face of the full deck; after the last one the next size.
+    fn turn_deck(&mut self) {
+        let layer = self.context.keyboard.layer.index();
+        let count = faces(&self.context, self.context.look.size.cols).len();
+        let look = &mut self.context.look;
+        if look.decks[layer] == DeckSize::Full && look.faces[layer] + 1 < count {
+            look.faces[layer] += 1;
+        } else {
+            (look.decks[layer], look.faces[layer]) = (look.decks[layer].next(), 0);
         }
     }
 
@@ -90,8 +105,9 @@ impl App {
             Action::Roster => self.open(RosterPanel::of(workspace)),
             Action::Go => self.open(OutlinePanel::of(workspace, Offer::Everything)),
             Action::Sift => self.open(SiftPanel::of(workspace)),
-            Action::Lookup => self.open(LookupPanel::default()),
+            Action::Lookup => self.open(LookupPanel::of(&self.context)),
             Action::KeySheet => self.open(KeySheetPanel::default()),
+            Action::Settings => self.open(SettingsPanel::of(&self.context)),
             Action::Outline => {
                 let panel = OutlinePanel::of(workspace, Offer::Outline);
                 match panel.rows.is_empty() {

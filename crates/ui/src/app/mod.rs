@@ -9,8 +9,7 @@ mod telling;
 
 use crate::context::{Context, Rooms, TerminalOrder};
 use crate::keys::Key;
-use crate::keys::keymap::{Keymap, Meaning};
-use crate::keys::layer::Protocol;
+use crate::keys::keymap::Meaning;
 use crate::keys::script::ScriptStep;
 use crate::mouse::{Mouse, MouseState};
 use crate::palette::Palette;
@@ -94,13 +93,8 @@ impl App {
 
     /// Takes over what a person has set: for what is opened from now on, and for the decks.
     pub fn take_settings(&mut self, settings: Settings) {
-        let keyboard = &mut self.context.keyboard;
-        keyboard.keymap = Keymap::new(Protocol::Plain, settings.keyboard, keyboard.keymap.own());
         self.context.look.decks = settings.decks;
-        let project = &mut self.context.workspace.project;
-        (project.defaults, project.tidy, project.keeps_session) =
-            (settings.defaults, settings.tidy, settings.keeps_session);
-        self.context.settings = settings;
+        self.context.take_settings(settings);
     }
 
     /// Tells what is wrong in the settings.
@@ -272,7 +266,11 @@ impl App {
 
     /// Opens a panel in place of the one that is open.
     pub(super) fn open(&mut self, panel: impl Panel) {
-        self.panel = Some(Box::new(panel));
+        self.open_boxed(Box::new(panel));
+    }
+
+    fn open_boxed(&mut self, panel: Box<dyn Panel>) {
+        self.panel = Some(panel);
         let frame = self.frame();
         self.place_panel(&frame);
         if let Some(panel) = &mut self.panel {
@@ -291,6 +289,10 @@ impl App {
                 self.note_looked_up(&command);
                 self.close_panel();
                 self.perform(&command);
+            }
+            PanelAction::Open(next) => {
+                self.close_panel();
+                self.open_boxed(next);
             }
             PanelAction::PassOn(key) => {
                 self.close_panel();

@@ -2,7 +2,6 @@
 
 use super::App;
 use crate::panels::difference::DifferencePanel;
-use crate::panels::line::InputLine;
 use crate::panels::panel::PanelAction;
 use crate::panels::question::Question;
 use crate::panels::save_as::SaveAs;
@@ -59,7 +58,7 @@ impl App {
         match ask {
             Ask::Compare(asked) => self.open(DifferencePanel { asked, top: 0 }),
             Ask::Unsaved { exit, names } => self.open(Question { exit, names }),
-            Ask::Name(buffer, then) => self.open(SaveAs { buffer, line: InputLine::default(), then }),
+            Ask::Name(buffer, then) => self.open(SaveAs::of(&self.context.workspace, buffer, then)),
         }
     }
 }

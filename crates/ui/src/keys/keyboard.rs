@@ -119,6 +119,11 @@ impl Keyboard {
         self.at(KeyPlace { row: row + 1, key: column })[0]
     }
 
+    /// The characters of that key, plain and with Shift.
+    pub fn on_deck(self, row: usize, column: usize) -> [Option<char>; 2] {
+        self.at(KeyPlace { row: row + 1, key: column })
+    }
+
     /// Which character of this keyboard runs what a character of the reference runs. Those that stay are not in it.
     pub fn moved(self) -> Moved {
         let mut moved = Moved::new();

@@ -3,13 +3,11 @@
 use super::bindings::{self, Binding, KeyAction};
 use super::keymap::Keymap;
 use super::layer::Layer;
-use snarvel_files::{private, reading};
+use crate::own_file::changed;
 use snarvel_workspace::command::Command;
 use snarvel_workspace::project::Writing;
 use snarvel_workspace::workspace::Workspace;
-use std::fmt::Display;
-use std::io::ErrorKind;
-use std::path::{Path, PathBuf};
+use std::path::PathBuf;
 
 /// The keyboard: what keys do, and what was pressed of a command so far.
 #[derive(Debug)]
@@ -68,18 +66,6 @@ impl Keyboarding {
             }),
         }
     }
-}
-
-/// Changes the file at `path`, which may not be there yet.
-fn changed(path: &Path, change: impl FnOnce(&str) -> Result<String, String>) -> Result<(), String> {
-    let named = |error: &dyn Display| format!("{}: {error}", path.display());
-    let text = match reading::read(path, reading::SETTINGS) {
-        Ok(bytes) => String::from_utf8(bytes).map_err(|error| named(&error))?,
-        Err(error) if error.kind() == ErrorKind::NotFound => String::new(),
-        Err(error) => return Err(named(&error)),
-    };
-    let changed = change(&text).map_err(|error| named(&error))?;
-    private::write(path, changed.as_bytes()).map_err(|error| named(&error))
 }
 
 fn told(binding: &Binding) -> String {

@@ -86,6 +86,12 @@ impl Keymap {
         Keymap::new(protocol, self.keyboard, &self.own)
     }
 
+    /// The same verbs under the same fingers of another keyboard.
+    #[must_use]
+    pub fn on_keyboard(&self, keyboard: Keyboard) -> Keymap {
+        Keymap::new(self.protocol, keyboard, &self.own)
+    }
+
     /// With these keys bound by the person.
     #[must_use]
     pub fn with_own(&self, own: &[Binding]) -> Keymap {
@@ -114,6 +120,12 @@ impl Keymap {
 
     fn of(&self, layer: Layer) -> &HashMap<Key, KeyAction> {
         if layer == Layer::Write { &self.write } else { &self.shape }
+    }
+
+    /// Every key that does something in `layer`.
+    pub fn bound(&self, layer: Layer) -> impl Iterator<Item = (Key, KeyAction)> + '_ {
+        let does = |action: &KeyAction| *action != KeyAction::Nothing;
+        self.of(layer).iter().filter(move |(_, action)| does(action)).map(|(key, action)| (*key, action.clone()))
     }
 
     /// What `key` means in `layer`.

@@ -20,6 +20,15 @@ impl Layer {
         }
     }
 
+    /// What it is called.
+    #[must_use]
+    pub fn name(self) -> &'static str {
+        match self {
+            Layer::Write => "Write",
+            Layer::Shape => "Shape",
+        }
+    }
+
     /// Its place among the layers.
     #[must_use]
     pub fn index(self) -> usize {

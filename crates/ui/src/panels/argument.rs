@@ -27,7 +27,7 @@ impl ArgumentPanel {
             Ok(command) => PanelAction::Run(Command { count: self.count, ..command }),
             Err(wrong) => {
                 context.say(wrong.to_string());
-                PanelAction::Close
+                PanelAction::Stay
             }
         }
     }
@@ -43,6 +43,13 @@ impl Panel for ArgumentPanel {
         if self.verb.arguments.is_character() && key.code != KeyCode::Esc {
             return key.typed().map_or(PanelAction::Stay, |c| self.given(&c.to_string(), context));
         }
+        // Nothing typed is what the verb does by itself, where it can do that.
+        if key.code == KeyCode::Enter && self.line.text.is_empty() {
+            return match Command::read(self.verb, "") {
+                Ok(command) => PanelAction::Run(Command { count: self.count, ..command }),
+                Err(_) => PanelAction::Stay,
+            };
+        }
         match self.line.enter(key) {
             Entry::Left => PanelAction::Close,
             Entry::Given => self.given(&self.line.text, context),
@@ -56,7 +63,13 @@ impl Panel for ArgumentPanel {
     }
 
     fn draw(&self, painter: &Painter, grid: &mut Grid) {
-        let label = format!("{}  {}", self.verb.label, self.verb.arguments.shown());
+        let defaults: Vec<String> =
+            self.verb.arguments.defaults().map(|(name, value)| format!("{name} {value}")).collect();
+        let default = match defaults.is_empty() {
+            true => String::new(),
+            false => format!("  (else {})", defaults.join(", ")),
+        };
+        let label = format!("{}  {}{default}", self.verb.label, self.verb.arguments.shown());
         painter.line(&label, &self.line, grid);
         painter.keys(&[("Enter", self.verb.name), ("Ctrl+U", "empty the line"), ("Esc", "leave it")], grid);
     }

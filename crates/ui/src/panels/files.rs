@@ -3,7 +3,8 @@
 use super::chooser::{Chooser, Order, Pressed};
 use super::line::InputLine;
 use super::painter::Painter;
-use super::panel::{Panel, PanelAction, list_rows};
+use super::panel::{Panel, PanelAction, TextBeside, list_rows};
+use super::start::StartOfFile;
 use crate::context::Context;
 use crate::keys::Key;
 use crate::palette::Role;
@@ -54,6 +55,8 @@ pub struct FilesPanel {
     reading: Option<TaskHandle>,
     /// What is to be chosen then.
     wanted: Option<PathBuf>,
+    /// The start of the chosen file.
+    start: StartOfFile,
 }
 
 impl FilesPanel {
@@ -73,6 +76,7 @@ impl FilesPanel {
             said: None,
             which: Which::Usual,
             reading: None,
+            start: StartOfFile::default(),
         }
     }
 
@@ -94,6 +98,11 @@ impl FilesPanel {
     #[must_use]
     pub fn entry(&self) -> Option<&TreeEntry> {
         self.chooser.index().map(|index| &self.entries[index])
+    }
+
+    /// The chosen one, where it is a file.
+    fn chosen_file(&self) -> Option<PathBuf> {
+        self.entry().filter(|entry| !entry.is_folder).map(|entry| entry.path.clone())
     }
 
     /// The folder in which something new would be made: the chosen one, or that of the chosen file.
@@ -230,7 +239,12 @@ impl Panel for FilesPanel {
     fn press(&mut self, key: Key, context: &mut Context) -> PanelAction {
         self.said = None;
         match std::mem::replace(&mut self.asking, FileQuestion::Nothing) {
-            FileQuestion::Nothing => self.choose(key, context),
+            FileQuestion::Nothing => {
+                let action = self.choose(key, context);
+                let chosen = self.chosen_file();
+                self.start.look(chosen, context);
+                action
+            }
             asking => {
                 self.answer(asking, key, context);
                 PanelAction::Stay
@@ -250,7 +264,12 @@ impl Panel for FilesPanel {
         PanelAction::Stay
     }
 
-    fn take(&mut self, event: Event, _context: &mut Context) -> PanelAction {
+    fn take(&mut self, mut event: Event, context: &mut Context) -> PanelAction {
+        let chosen = self.chosen_file();
+        self.start.take(&mut event, chosen, context);
+        if let Payload::Ended = event.payload {
+            self.start.end(event.source.task);
+        }
         if self.reading.as_ref().is_none_or(|reading| reading.id != event.source.task) {
             return PanelAction::Stay;
         }
@@ -261,11 +280,21 @@ impl Panel for FilesPanel {
                 let wanted = self.wanted.take();
                 let at = wanted.and_then(|path| self.entries.iter().position(|entry| entry.path == path));
                 at.into_iter().for_each(|index| self.chooser.choose(index));
+                let chosen = self.chosen_file();
+                self.start.look(chosen, context);
             }
             Payload::Ended => self.reading = None,
             _ => {}
         }
         PanelAction::Stay
+    }
+
+    fn settle(&mut self, context: &mut Context) {
+        self.start.settle(context);
+    }
+
+    fn text_beside(&self) -> TextBeside {
+        self.start.text_beside()
     }
 
     fn notice(&mut self, notice: Notice, context: &mut Context) -> (Option<Notice>, PanelAction) {
@@ -318,6 +347,7 @@ impl Panel for FilesPanel {
                 grid,
             );
         }
+        self.start.draw(painter, grid);
         self.keys(painter, grid);
     }
 }

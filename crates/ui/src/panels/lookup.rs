@@ -1,21 +1,29 @@
 //! Lookup: a verb by everyday words, by its name or by its key; what it does; running it; binding it to a key.
 
+use super::argument::ArgumentPanel;
 use super::chooser::{Chooser, Order, Pressed};
+use super::line::InputLine;
 use super::painter::Painter;
 use super::panel::{Panel, PanelAction, TextBeside, list_rows};
+use super::settings::SettingsPanel;
 use crate::context::Context;
 use crate::keys::Key;
 use crate::keys::bindings::{Binding, KeyAction, never_arrives, of_deck};
 use crate::keys::keymap::Keymap;
 use crate::palette::Role;
 use crate::screen::canvas::{Area, put, width, wrapped};
+use crate::settings::known::KNOWN;
 use crossterm::event::{KeyCode, KeyModifiers};
 use ratatui::buffer::Buffer as Grid;
 use ratatui::style::Style;
+use snarvel_core::languages;
 use snarvel_workspace::command::Command;
 use snarvel_workspace::example::example;
-use snarvel_workspace::registry::lookup::look_up;
+use snarvel_workspace::ids::BufferId;
+use snarvel_workspace::registry::by_name;
+use snarvel_workspace::registry::lookup::{Described, likelihood};
 use snarvel_workspace::registry::{VERBS, Verb};
+use std::cmp::Reverse;
 
 /// What is being asked about keys.
 #[derive(Clone, Debug, PartialEq)]
@@ -32,9 +40,35 @@ pub enum KeyQuestion {
     Reset,
 }
 
+/// Something beside verbs that can be looked up.
+#[derive(Debug)]
+pub struct Other {
+    /// Its name.
+    name: String,
+    /// What is said of it.
+    about: String,
+    /// What it leads to.
+    leads_to: LeadsTo,
+}
+
+/// What something beside verbs leads to.
+#[derive(Debug)]
+enum LeadsTo {
+    /// The settings, at one of them.
+    Setting(String),
+    /// The file in another language.
+    Language(String),
+    /// An open file.
+    File(BufferId),
+}
+
 /// A verb to look up.
 #[derive(Debug)]
 pub struct LookupPanel {
+    /// What can be found beside verbs.
+    others: Vec<Other>,
+    /// The verb that was run last from here, as a place in the registry: it is the first where nothing is typed.
+    last: Option<usize>,
     /// The letters so far, and the verbs that they may mean, as places in the registry.
     pub chooser: Chooser,
     /// The key that was pressed to ask for what it does, and whether it does anything.
@@ -44,26 +78,75 @@ pub struct LookupPanel {
 }
 
 impl LookupPanel {
-    /// All verbs.
+    /// All verbs, and all else that `context` has to be found.
     #[must_use]
-    pub fn new() -> LookupPanel {
-        let mut panel =
-            LookupPanel { chooser: Chooser::new(Order::AsListed), pressed: None, asking: KeyQuestion::Nothing };
+    pub fn of(context: &Context) -> LookupPanel {
+        let last = context.keyboard.looked_up.as_ref().map(|command| command.verb.name);
+        let mut panel = LookupPanel {
+            others: others(context),
+            last: last.and_then(|name| VERBS.iter().position(|verb| verb.name == name)),
+            chooser: Chooser::new(Order::AsListed),
+            pressed: None,
+            asking: KeyQuestion::Nothing,
+        };
         panel.filter();
         panel
     }
 
     fn filter(&mut self) {
         self.pressed = None;
-        let place = |verb: &Verb| VERBS.iter().position(|other| other.name == verb.name);
-        self.chooser.shown = look_up(&self.chooser.line.text).into_iter().filter_map(place).collect();
         self.chooser.chosen = 0;
+        let asked = self.chooser.line.text.clone();
+        if asked.trim().is_empty() {
+            let first = self.last.into_iter();
+            self.chooser.shown = first.chain((0..VERBS.len()).filter(|index| Some(*index) != self.last)).collect();
+            return;
+        }
+        let verbs = VERBS.iter().map(|verb| likelihood(verb.described(), &asked));
+        let others = self.others.iter().map(|other| {
+            likelihood(Described { name: &other.name, label: "", phrases: &[], sentence: &other.about }, &asked)
+        });
+        let mut found: Vec<(u32, usize)> = verbs
+            .chain(others)
+            .enumerate()
+            .map(|(index, score)| (score, index))
+            .filter(|(score, _)| *score > 0)
+            .collect();
+        found.sort_by_key(|(score, index)| (Reverse(*score), *index));
+        self.chooser.shown = found.into_iter().map(|(_, index)| index).collect();
     }
 
     /// The verb that is chosen.
     #[must_use]
     pub fn verb(&self) -> Option<&'static Verb> {
-        self.chooser.index().map(|index| &VERBS[index])
+        self.chooser.index().and_then(|index| VERBS.get(index))
+    }
+
+    /// What else is chosen.
+    fn other(&self) -> Option<&Other> {
+        self.chooser.index()?.checked_sub(VERBS.len()).and_then(|index| self.others.get(index))
+    }
+
+    /// What Enter leads to.
+    fn given(&self, context: &mut Context) -> PanelAction {
+        if let Some(verb) = self.verb() {
+            return match verb.arguments.is_none() {
+                true => PanelAction::Run(Command::plain(verb)),
+                false => PanelAction::Open(Box::new(ArgumentPanel { verb, count: None, line: InputLine::default() })),
+            };
+        }
+        match self.other().map(|other| &other.leads_to) {
+            None => PanelAction::Stay,
+            Some(LeadsTo::Setting(name)) => PanelAction::Open(Box::new(SettingsPanel::at(context, name))),
+            Some(LeadsTo::File(id)) => {
+                context.workspace.show(*id);
+                PanelAction::Close
+            }
+            Some(LeadsTo::Language(name)) => {
+                let command = by_name("language-of-file").and_then(|verb| Command::read(verb, name).ok());
+                command.map_or(PanelAction::Stay, PanelAction::Run)
+            }
+        }
     }
 
     /// What the key that answers a question does.
@@ -105,16 +188,15 @@ impl LookupPanel {
         }
     }
 
-    fn choose(&mut self, key: Key, keymap: &Keymap) -> PanelAction {
+    fn choose(&mut self, key: Key, context: &mut Context) -> PanelAction {
+        let keymap = &context.keyboard.keymap.clone();
         let ctrl = |c: char| key.code == KeyCode::Char(c) && key.mods == KeyModifiers::CONTROL;
         let is_empty = self.chooser.line.text.is_empty();
         match key.code {
             KeyCode::Esc => return PanelAction::Close,
-            KeyCode::Enter => {
-                return self.verb().map_or(PanelAction::Stay, |verb| PanelAction::Run(Command::plain(verb)));
-            }
+            KeyCode::Enter => return self.given(context),
             KeyCode::Delete if is_empty || self.chooser.line.parts().1.is_empty() => self.ask_unbind(keymap),
-            _ if ctrl('k') => self.asking = KeyQuestion::Which(None),
+            _ if ctrl('k') && self.verb().is_some() => self.asking = KeyQuestion::Which(None),
             _ if ctrl('r') => self.asking = KeyQuestion::Reset,
             _ if is_asked_for(key) && (is_empty || !(ctrl('u') || ctrl('w'))) => self.find_key(key, keymap),
             _ => {
@@ -177,7 +259,7 @@ impl LookupPanel {
                 ("Ctrl+R", "keys as shipped"),
                 ("Esc", "leave"),
             ],
-            KeyQuestion::Which(_) => &[("any key", "is taken"), ("Esc", "leave it")],
+            KeyQuestion::Which(_) => &[("the key", "that is to run it"), ("Esc", "leave it")],
             KeyQuestion::TakeOver(..) => &[("y", "take it over"), ("n", "leave it")],
             KeyQuestion::Unbind(_) => &[("y", "take away"), ("n", "leave it")],
             KeyQuestion::Reset => &[("y", "as shipped"), ("n", "leave them")],
@@ -185,10 +267,24 @@ impl LookupPanel {
     }
 }
 
-impl Default for LookupPanel {
-    fn default() -> LookupPanel {
-        LookupPanel::new()
-    }
+/// What can be found beside verbs: settings, languages, open files.
+fn others(context: &Context) -> Vec<Other> {
+    let settings = KNOWN.iter().map(|setting| Other {
+        name: setting.name.replace('_', " "),
+        about: format!("setting: {}", setting.about),
+        leads_to: LeadsTo::Setting(setting.name.replace('_', " ")),
+    });
+    let languages = languages::all().iter().map(|language| Other {
+        name: format!("language {}", language.title),
+        about: format!("takes this file for one in {}", language.title),
+        leads_to: LeadsTo::Language(language.name.clone()),
+    });
+    let files = context.workspace.buffers().iter().map(|buffer| Other {
+        name: format!("file {}", buffer.name()),
+        about: "shows this open file".to_owned(),
+        leads_to: LeadsTo::File(buffer.id),
+    });
+    settings.chain(files).chain(languages).collect()
 }
 
 /// Whether a key asks for what it does, rather than typing or moving in the list.
@@ -204,7 +300,7 @@ impl Panel for LookupPanel {
 
     fn press(&mut self, key: Key, context: &mut Context) -> PanelAction {
         match std::mem::replace(&mut self.asking, KeyQuestion::Nothing) {
-            KeyQuestion::Nothing => self.choose(key, &context.keyboard.keymap),
+            KeyQuestion::Nothing => self.choose(key, context),
             asking => {
                 self.answer(asking, key, context);
                 PanelAction::Stay
@@ -228,11 +324,15 @@ impl Panel for LookupPanel {
             Some(question) => drop(put(grid, (painter.row(0), 1), &question, painter.style(Role::Changed))),
             None => {
                 painter.line(&label, &self.chooser.line, grid);
-                painter.count(self.chooser.shown.len(), VERBS.len(), grid);
+                painter.count(self.chooser.shown.len(), VERBS.len() + self.others.len(), grid);
             }
         }
         painter.list(&self.chooser, grid, |index, room, style, grid| {
-            let verb = &VERBS[index];
+            let Some(verb) = VERBS.get(index) else {
+                let other = &self.others[index - VERBS.len()];
+                put(grid, (room, 0), &other.name, style);
+                return;
+            };
             let keys = keys_told(&painter.context.keyboard.keymap, verb);
             let keys_x = room.cols.saturating_sub(width(&keys));
             let names = Area { cols: keys_x.saturating_sub(1), ..room };
@@ -248,6 +348,18 @@ impl Panel for LookupPanel {
         }
         if let Some(verb) = self.verb() {
             told(painter, verb, grid);
+        } else if let Some(other) = self.other() {
+            painter.edge(grid);
+            let room = painter.beside.cols.saturating_sub(2);
+            for (y, line) in wrapped(&other.about, room).into_iter().enumerate().take(usize::from(painter.beside.rows))
+            {
+                put(
+                    grid,
+                    (Area { y: painter.beside.y + y as u16, rows: 1, ..painter.beside }, 1),
+                    &line,
+                    painter.style(Role::Raised),
+                );
+            }
         }
         painter.keys(self.keys(), grid);
     }

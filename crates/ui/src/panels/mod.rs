@@ -14,7 +14,10 @@ pub mod painter;
 pub mod panel;
 pub mod question;
 pub mod roster;
+
 pub mod save_as;
+pub mod settings;
 pub mod shelf;
 pub mod sift;
+pub mod start;
 pub mod trail;

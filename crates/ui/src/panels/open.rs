@@ -2,26 +2,23 @@
 //! path.
 
 use super::chooser::{Chooser, Order, Pressed};
-use super::painter::{KeysGo, Painter};
+use super::painter::Painter;
 use super::panel::{Panel, PanelAction, TextBeside, list_rows};
+use super::start::StartOfFile;
 use crate::context::Context;
 use crate::keys::Key;
 use crate::palette::Role;
 use crate::screen::canvas::{Area, put, width};
-use crate::screen::text::request_colours;
 use crossterm::event::{KeyCode, KeyModifiers};
 use ratatui::buffer::Buffer as Grid;
 use ratatui::style::Style;
 use snarvel_files::folder::{Entry, Which, inside, walk_in_background};
-use snarvel_files::load::{Loaded, decode};
 use snarvel_task::waits;
-use snarvel_workspace::buffer::{Buffer, Origin};
+use snarvel_workspace::buffer::Buffer;
 use snarvel_workspace::event::{Event, Payload};
 use snarvel_workspace::ids::TaskId;
 use snarvel_workspace::tasks::{About, TaskHandle};
-use snarvel_workspace::view::Preview;
 use snarvel_workspace::workspace::Workspace;
-use std::io::Read;
 use std::path::{Path, PathBuf};
 
 /// A file to choose.
@@ -55,8 +52,6 @@ struct Tasks {
     listing: Option<TaskHandle>,
     /// Which of those opened lately are gone.
     missing: Option<TaskHandle>,
-    /// The start of this file.
-    start: Option<(PathBuf, TaskHandle)>,
 }
 
 impl Tasks {
@@ -65,7 +60,6 @@ impl Tasks {
         for slot in [&mut self.walk, &mut self.listing, &mut self.missing] {
             slot.take_if(|handle| handle.id == task);
         }
-        self.start.take_if(|(_, handle)| handle.id == task);
     }
 }
 
@@ -81,7 +75,7 @@ pub struct OpenPanel {
     /// Which files of the project are offered.
     which: Which,
     /// The start of the chosen file.
-    preview: Option<(PathBuf, Box<Preview>)>,
+    start: StartOfFile,
     /// The folder whose files are offered, where it is another one.
     elsewhere: Option<PathBuf>,
     /// What is offered first.
@@ -93,9 +87,6 @@ pub struct OpenPanel {
 /// How many files are gathered: more than anybody would look through.
 const MOST_FILES: usize = 200_000;
 
-/// Bytes of a file that are shown before it is opened.
-const BYTES_SHOWN: u64 = 32 << 10;
-
 impl OpenPanel {
     /// The files of the project; those that are open and those opened lately first.
     #[must_use]
@@ -106,7 +97,7 @@ impl OpenPanel {
             files: first.clone(),
             chooser: Chooser::new(Order::BestFirst),
             which: Which::Usual,
-            preview: None,
+            start: StartOfFile::default(),
             elsewhere: None,
             first,
             project: Vec::new(),
@@ -179,34 +170,16 @@ impl OpenPanel {
         }
     }
 
-    /// Reads the start of the chosen file; where that of another one is still being read, after that.
+    /// Reads the start of the chosen file.
     fn look(&mut self, context: &mut Context) {
-        let chosen = self.chooser.index().map(|index| self.files[index].clone());
-        let Some(file) = chosen.filter(|file| file.note != Note::Folder) else {
-            self.preview = None;
-            return;
-        };
-        if self.preview.as_ref().is_none_or(|(shown, _)| *shown != file.path) {
-            self.preview = None;
-            if self.tasks.start.is_none() {
-                let whole = self.folder.join(&file.path);
-                let about = About::new("reading a file").awaited(waits::FILE_PREVIEW);
-                let start = context.workspace.tasks.run(about, Payload::Start, move || start_of(&whole));
-                self.tasks.start = Some((file.path, start));
-            }
-        }
+        let chosen = self.chosen_file();
+        self.start.look(chosen, context);
     }
 
-    /// Takes in the start of a file, and reads that of the chosen one where that is another by now.
-    fn take_start(&mut self, loaded: Option<Loaded>, context: &mut Context) {
-        let Some((path, _)) = self.tasks.start.take() else { return };
-        if self.chosen_path().as_ref() == Some(&path) {
-            let origin = Origin::File(self.folder.join(&path));
-            let preview = loaded.map(|loaded| Preview::of(context.workspace.make_buffer(loaded, origin)));
-            self.preview = preview.map(|preview| (path, Box::new(preview)));
-        } else {
-            self.look(context);
-        }
+    /// The chosen file, by its whole path; none where it is a folder.
+    fn chosen_file(&self) -> Option<PathBuf> {
+        let file = &self.files[self.chooser.index()?];
+        (file.note != Note::Folder).then(|| self.folder.join(&file.path))
     }
 
     /// What Enter opens: the chosen file, else the path that was typed.
@@ -321,7 +294,9 @@ impl Panel for OpenPanel {
         PanelAction::Stay
     }
 
-    fn take(&mut self, event: Event, context: &mut Context) -> PanelAction {
+    fn take(&mut self, mut event: Event, context: &mut Context) -> PanelAction {
+        let chosen = self.chosen_file();
+        self.start.take(&mut event, chosen, context);
         let task = event.source.task;
         let is_of = |slot: &Option<TaskHandle>| slot.as_ref().is_some_and(|handle| handle.id == task);
         match event.payload {
@@ -341,30 +316,21 @@ impl Panel for OpenPanel {
                 self.filter();
                 self.look(context);
             }
-            Payload::Start(loaded) if self.tasks.start.as_ref().is_some_and(|(_, start)| start.id == task) => {
-                self.take_start(loaded, context);
+            Payload::Ended => {
+                self.tasks.end(task);
+                self.start.end(task);
             }
-            Payload::Parsed(parsed) => {
-                let preview = self.preview.as_mut().map(|(_, preview)| &mut preview.buffer);
-                if let Some(buffer) = preview.filter(|buffer| Some(buffer.id) == event.source.buffer) {
-                    buffer.take_parsed(parsed);
-                }
-            }
-            Payload::Ended => self.tasks.end(task),
             _ => {}
         }
         PanelAction::Stay
     }
 
     fn settle(&mut self, context: &mut Context) {
-        if let Some((_, preview)) = &mut self.preview {
-            let Preview { buffer, view, .. } = &mut **preview;
-            request_colours((buffer, view), usize::from(context.look.rooms.beside.rows));
-        }
+        self.start.settle(context);
     }
 
     fn text_beside(&self) -> TextBeside {
-        if self.preview.is_some() { TextBeside::Beside } else { TextBeside::None }
+        self.start.text_beside()
     }
 
     fn draw(&self, painter: &Painter, grid: &mut Grid) {
@@ -379,9 +345,7 @@ impl Panel for OpenPanel {
             };
             painter.hint(&hint, grid);
         }
-        if let Some((_, preview)) = &self.preview {
-            painter.text_beside((&preview.buffer, &preview.view), KeysGo::ToList, grid);
-        }
+        self.start.draw(painter, grid);
         let which = match self.which {
             Which::Usual => "also hidden and ignored",
             Which::All => "without hidden and ignored",
@@ -414,13 +378,4 @@ fn at_home(typed: &str) -> PathBuf {
         (Some(rest), Some(home)) if rest.is_empty() || rest.starts_with('/') => home.join(rest.trim_start_matches('/')),
         _ => PathBuf::from(typed),
     }
-}
-
-/// The start of the file at `path`; none for what is no file or cannot be read.
-fn start_of(path: &Path) -> Option<Loaded> {
-    let file = snarvel_files::reading::open(path).ok()?;
-    let mut bytes = Vec::new();
-    file.take(BYTES_SHOWN).read_to_end(&mut bytes).ok()?;
-    let (text, encoding) = decode(&bytes);
-    Some(Loaded { text, encoding, read_only: true })
 }

@@ -25,6 +25,8 @@ pub enum PanelAction {
     Close,
     /// It closes, then this command runs.
     Run(Command),
+    /// It closes, and this one is opened.
+    Open(Box<dyn Panel>),
     /// It closes, then the key does what it would have done without it.
     PassOn(Key),
 }

@@ -1,7 +1,8 @@
 //! The screen: drawn from the application's values into a grid of cells, nothing else.
 
 pub mod canvas;
-mod deck;
+pub mod deck;
+pub mod faces;
 mod gutter;
 mod highlight;
 pub mod layout;

@@ -5,12 +5,14 @@
 //! edits, and the spans that move with it.
 
 pub mod defaults;
+pub mod layout;
 pub mod names;
 pub mod parsing;
 pub mod saved;
 
 use crate::ids::BufferId;
 use defaults::{EditorDefaults, Tidy};
+use layout::Layout;
 pub use names::{Origin, name_of};
 use names::{detected, words_of};
 use parsing::Parsing;
@@ -23,8 +25,7 @@ use snarvel_core::history::{Grouping, History, NewStep, StepId};
 use snarvel_core::languages::Language;
 use snarvel_core::parallel::PARALLEL_THRESHOLD;
 use snarvel_core::spans::{Owner, SpanStore};
-use snarvel_core::text::cells::TabWidth;
-use snarvel_core::text::indent::{IndentUnit, unit_of};
+use snarvel_core::text::indent::unit_of;
 use snarvel_core::text::{LineEnd, Text};
 use snarvel_core::units::{Byte, Line, Span};
 use snarvel_core::verbs::scene::TextSettings;
@@ -36,15 +37,6 @@ use snarvel_files::saving::{Overwrite, SaveDone, SaveRequest};
 use snarvel_syntax::background::{Need, Parsed, Requested, Sink};
 use std::path::Path;
 use std::sync::Arc;
-
-/// How the text of a buffer is laid out, and where that comes from.
-#[derive(Clone, Copy, Debug)]
-struct Layout {
-    settings: TextSettings,
-    defaults: EditorDefaults,
-    /// What `.editorconfig` files say.
-    file: FileLayout,
-}
 
 /// How much of a text is there.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -113,7 +105,7 @@ impl Buffer {
             text,
             history,
             feed: ChangeFeed::default(),
-            layout: Layout { settings, defaults, file: FileLayout::default() },
+            layout: Layout { settings, defaults, file: FileLayout::default(), by_hand: [false; 4] },
             completeness: Completeness::Whole,
         }
     }
@@ -321,26 +313,6 @@ impl Buffer {
         self.extend_loaded(loaded.text, Completeness::Whole);
         self.take_layout(opened.layout);
         self.set_language(detected(&self.origin, &self.text), sink);
-    }
-
-    /// Takes over what `.editorconfig` files say of its file.
-    fn take_layout(&mut self, (layout, why): (FileLayout, Option<String>)) {
-        let Layout { settings, defaults, file } = &mut self.layout;
-        *file = layout;
-        layout.tabs.into_iter().for_each(|tabs| settings.tabs = TabWidth(tabs.max(1)));
-        let shown = unit_of(&self.text, settings.tabs);
-        settings.unit = match layout.unit {
-            // Spaces, as many as the text shows.
-            Some(IndentUnit::Spaces(0)) => {
-                let spaces = |unit: &IndentUnit| *unit != IndentUnit::Tab;
-                shown.filter(spaces).or(Some(defaults.unit).filter(spaces)).unwrap_or(EditorDefaults::default().unit)
-            }
-            Some(unit) => unit,
-            None => shown.unwrap_or(settings.unit),
-        };
-        settings.line_end = layout.line_end.unwrap_or(settings.line_end);
-        layout.text_width.into_iter().for_each(|width| settings.text_width = width.max(1));
-        self.warning = why;
     }
 
     /// The change that puts the text in order before a save: white space off the ends of lines that were changed, an end on the

@@ -65,4 +65,10 @@ pub enum Action {
     CloseView,
     /// Let two views change places.
     SwapViews,
+    /// Show the settings.
+    Settings,
+    /// Change between dark and light.
+    TogglePalette,
+    /// Change how lines are numbered.
+    ToggleNumbers,
 }

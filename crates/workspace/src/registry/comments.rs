@@ -23,7 +23,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "comment-on",
-        label: "com. on",
+        label: "comment on",
         sentence: "Makes comments of the touched lines that are none.",
         words: &["comment lines", "switch off", "disable code"],
         group: Group::Comments,
@@ -35,7 +35,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "comment-off",
-        label: "com. off",
+        label: "comment off",
         sentence: "Takes the comment marks off the touched lines that have them.",
         words: &["uncomment lines", "switch on", "enable code"],
         group: Group::Comments,
@@ -60,7 +60,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "block-comment-toggle",
-        label: "block com.",
+        label: "comment /*",
         sentence: "Wraps the selection or the line in a block comment, or takes the comment around off.",
         words: &["comment part of a line", "switch off a part", "unwrap comment"],
         group: Group::Comments,

@@ -98,7 +98,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "take-next",
-        label: "take ↓",
+        label: "add match↓",
         sentence: "Takes the word at each caret, then the next match, as one more selection.",
         words: &["next occurrence", "same word again", "select next match"],
         group: Group::Cursors,
@@ -110,7 +110,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "take-previous",
-        label: "take ↑",
+        label: "add match↑",
         sentence: "Takes the word at each caret, then the previous match, as one more selection.",
         words: &["previous occurrence", "same word before", "select previous match"],
         group: Group::Cursors,
@@ -122,7 +122,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "take-all",
-        label: "take ∗",
+        label: "match all",
         sentence: "Takes every match at once.",
         words: &["all occurrences", "every same word", "select all matches"],
         group: Group::Cursors,
@@ -134,7 +134,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "take-all-in-block",
-        label: "take ∗ here",
+        label: "match here",
         sentence: "Takes every match in the enclosing function or block, from code only those in code.",
         words: &["all in function", "every use in this function", "same word in this function"],
         group: Group::Cursors,
@@ -158,7 +158,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "skip-next",
-        label: "skip ↓",
+        label: "skip match",
         sentence: "Gives up the newest match and takes the next one.",
         words: &["leave this one out", "not this occurrence", "pass over match"],
         group: Group::Cursors,
@@ -202,7 +202,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "next-cursor",
-        label: "next cursor",
+        label: "cursor →",
         sentence: "Makes the next cursor the primary one and shows it.",
         words: &["go to next cursor", "following cursor", "show next cursor"],
         group: Group::Cursors,
@@ -213,7 +213,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "previous-cursor",
-        label: "prev. cursor",
+        label: "cursor ←",
         sentence: "Makes the previous cursor the primary one and shows it.",
         words: &["go to previous cursor", "cursor before", "show previous cursor"],
         group: Group::Cursors,

@@ -85,7 +85,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "next-file",
-        label: "next file",
+        label: "file →",
         sentence: "Shows the next open file.",
         words: &["following file", "switch file", "other file"],
         group: Group::Files,
@@ -95,7 +95,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "previous-file",
-        label: "prev. file",
+        label: "file ←",
         sentence: "Shows the previous open file.",
         words: &["file before", "switch file back", "last file"],
         group: Group::Files,
@@ -137,7 +137,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "sift",
-        label: "sift",
+        label: "find",
         sentence: "Finds text while it is typed, shows every hit, replaces what is wanted; in the selections, the file or the project.",
         words: &["find and replace", "search text", "substitute everywhere"],
         group: Group::Files,

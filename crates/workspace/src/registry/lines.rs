@@ -23,7 +23,7 @@ fn filtered(scene: &Scene, stay: Stay, values: &Values) -> Outcome {
 pub const VERBS: &[Verb] = &[
     Verb {
         name: "open-above",
-        label: "open ↑",
+        label: "new line ↑",
         sentence: "Opens an empty line above, at the right depth, and begins to write.",
         words: &["new line above", "insert line before", "start line over"],
         group: Group::Lines,
@@ -34,7 +34,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "open-below",
-        label: "open ↓",
+        label: "new line ↓",
         sentence: "Opens an empty line below, at the right depth, and begins to write.",
         words: &["new line below", "insert line after", "start line under"],
         group: Group::Lines,
@@ -91,7 +91,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "carry-statement-up",
-        label: "carry stmt ↑",
+        label: "statement↑",
         sentence: "Carries the statement, item or element up past the one before it, within its block.",
         words: &["move function up", "swap arguments", "move element left"],
         group: Group::Lines,
@@ -103,7 +103,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "carry-statement-down",
-        label: "carry stmt ↓",
+        label: "statement↓",
         sentence: "Carries the statement, item or element down past the one behind it, within its block.",
         words: &["move function down", "swap arguments", "move element right"],
         group: Group::Lines,
@@ -115,7 +115,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "duplicate-up",
-        label: "dupl. ↑",
+        label: "duplicate↑",
         sentence: "Duplicates the touched lines; the cursors are on the upper copy.",
         words: &["copy line up", "repeat line above", "clone line"],
         group: Group::Lines,
@@ -127,7 +127,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "duplicate-down",
-        label: "dupl. ↓",
+        label: "duplicate↓",
         sentence: "Duplicates the touched lines; the cursors are on the lower copy.",
         words: &["copy line down", "repeat line below", "clone line"],
         group: Group::Lines,
@@ -139,7 +139,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "duplicate-text-before",
-        label: "dupl. text ←",
+        label: "copy text←",
         sentence: "Duplicates the selected text before itself.",
         words: &["copy selection before", "repeat text", "clone selection"],
         group: Group::Lines,
@@ -150,7 +150,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "duplicate-text-after",
-        label: "dupl. text →",
+        label: "copy text→",
         sentence: "Duplicates the selected text after itself.",
         words: &["copy selection after", "repeat text", "clone selection"],
         group: Group::Lines,

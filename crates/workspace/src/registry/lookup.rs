@@ -72,26 +72,53 @@ const IN_SENTENCE: u32 = 4;
 const BEGINNING: [u32; 2] = [3, 4];
 const LIKENESS: [u32; 2] = [2, 3];
 
+/// Something that can be looked up.
+#[derive(Clone, Copy, Debug)]
+pub struct Described<'a> {
+    /// Its name.
+    pub name: &'a str,
+    /// What else it is called.
+    pub label: &'a str,
+    /// Everyday words that find it.
+    pub phrases: &'a [&'a str],
+    /// What is said of it.
+    pub sentence: &'a str,
+}
+
 /// The verbs that `asked` may mean, the likeliest first; all of them, in the table's order, where nothing is asked.
 #[must_use]
 pub fn look_up(asked: &str) -> Vec<&'static Verb> {
-    let asked: Vec<String> = words(asked);
-    if asked.is_empty() {
+    if words(asked).is_empty() {
         return VERBS.iter().collect();
     }
     let mut found: Vec<(u32, &'static Verb)> =
-        VERBS.iter().map(|verb| (likelihood(verb, &asked), verb)).filter(|(score, _)| *score > 0).collect();
+        VERBS.iter().map(|verb| (likelihood(verb.described(), asked), verb)).filter(|(score, _)| *score > 0).collect();
     found.sort_by_key(|(score, _)| Reverse(*score));
     found.into_iter().map(|(_, verb)| verb).collect()
 }
 
-fn likelihood(verb: &Verb, asked: &[String]) -> u32 {
-    let phrases: Vec<Vec<String>> = verb.words.iter().map(|phrase| words(phrase)).collect();
-    let name = words(&format!("{} {}", verb.name, verb.label));
-    let sentence = words(verb.sentence);
+impl Verb {
+    /// It as something that can be looked up.
+    #[must_use]
+    pub fn described(&self) -> Described<'static> {
+        Described { name: self.name, label: self.label, phrases: self.words, sentence: self.sentence }
+    }
+}
+
+/// How likely `asked` means this; 0 where it does not. Whoever is meant by name comes first.
+#[must_use]
+pub fn likelihood(described: Described, asked: &str) -> u32 {
+    let typed = asked.to_lowercase();
+    let asked: Vec<String> = words(asked);
+    if asked.is_empty() {
+        return 0;
+    }
+    let phrases: Vec<Vec<String>> = described.phrases.iter().map(|phrase| words(phrase)).collect();
+    let name = words(&format!("{} {}", described.name, described.label));
+    let sentence = words(described.sentence);
     let mut answered = 0;
     let mut score = 0;
-    for word in asked {
+    for word in &asked {
         let in_words = phrases.iter().map(|phrase| weight(word, phrase)).max().unwrap_or(0);
         let best = (weight(word, &name) * IN_NAME).max(in_words * IN_WORDS).max(weight(word, &sentence) * IN_SENTENCE);
         answered += u32::from(best > 0);
@@ -101,10 +128,27 @@ fn likelihood(verb: &Verb, asked: &[String]) -> u32 {
     let whole = |phrase: &Vec<String>| asked.iter().all(|word| weight(word, phrase) > 0);
     let fitting = phrases.iter().chain([&name]).filter(|phrase| whole(phrase));
     let closest = fitting.map(|phrase| WHOLE * asked.len() as u32 / phrase.len().max(1) as u32).max().unwrap_or(0);
-    let by_name = if words(verb.name) == asked { NAMED } else { 0 };
+    let by_name = if words(described.name) == asked { NAMED } else { by_parts(described.name, &typed) };
     // Words that nothing answers make it unlikely, but people say more than they need.
     let share = answered * answered / asked.len() as u32;
     by_name + (score + closest * 12) * share / asked.len() as u32
+}
+
+/// What it is worth that `typed` is the beginnings of words of `name`, in their order (`sort-l`, `trim t`): the more of the name that
+/// is, the more.
+fn by_parts(name: &str, typed: &str) -> u32 {
+    /// Fewer letters begin too many names.
+    const LETTERS: usize = 3;
+    let split = |text: &str| {
+        let parts = text.split(|c: char| !c.is_alphanumeric()).filter(|part| !part.is_empty());
+        parts.map(str::to_lowercase).collect::<Vec<String>>()
+    };
+    let (parts, typed) = (split(name), split(typed));
+    let letters: usize = typed.iter().map(String::len).sum();
+    let mut rest = parts.iter();
+    let is_it = typed.iter().all(|word| rest.any(|part| part.starts_with(word.as_str())));
+    let all: usize = parts.iter().map(String::len).sum();
+    if is_it && letters >= LETTERS { NAMED / 4 + (NAMED / 4) * letters as u32 / all.max(1) as u32 } else { 0 }
 }
 
 /// What a phrase that answers every word is worth, where it says nothing else.

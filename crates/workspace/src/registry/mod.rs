@@ -17,6 +17,7 @@ pub mod lookup;
 mod moves;
 mod selects;
 mod text;
+mod this_file;
 pub mod verb;
 mod views;
 
@@ -35,6 +36,7 @@ const GROUPS: &[&[Verb]] = &[
     clipboard::VERBS,
     history::VERBS,
     files::VERBS,
+    this_file::VERBS,
     views::VERBS,
 ];
 
@@ -77,6 +79,7 @@ mod tests {
             "text",
             "clipboard",
             "history",
+            "files",
             "files",
             "views",
         ];

@@ -186,7 +186,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "extend-char-left",
-        label: "sel ←",
+        label: "select ←",
         sentence: "Extends the selection by one character to the left.",
         words: &["select left", "grow left", "mark character back"],
         group: Group::Moves,
@@ -197,7 +197,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "extend-char-right",
-        label: "sel →",
+        label: "select →",
         sentence: "Extends the selection by one character to the right.",
         words: &["select right", "grow right", "mark character"],
         group: Group::Moves,
@@ -208,7 +208,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "extend-line-up",
-        label: "sel ↑",
+        label: "select ↑",
         sentence: "Extends the selection one line up.",
         words: &["select up", "grow up", "mark line above"],
         group: Group::Moves,
@@ -219,7 +219,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "extend-line-down",
-        label: "sel ↓",
+        label: "select ↓",
         sentence: "Extends the selection one line down.",
         words: &["select down", "grow down", "mark line below"],
         group: Group::Moves,
@@ -230,7 +230,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "extend-word-back",
-        label: "sel word ←",
+        label: "select word ←",
         sentence: "Extends the selection to the start of the word.",
         words: &["select word back", "mark previous word", "select to word start"],
         group: Group::Moves,
@@ -241,7 +241,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "extend-word-forward",
-        label: "sel word →",
+        label: "select word →",
         sentence: "Extends the selection to the end of the word.",
         words: &["select word forward", "mark next word", "select to word end"],
         group: Group::Moves,
@@ -252,7 +252,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "extend-line-start",
-        label: "sel start",
+        label: "select to start",
         sentence: "Extends the selection to the start of the line.",
         words: &["select to line start", "mark to beginning", "select home"],
         group: Group::Moves,
@@ -263,7 +263,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "extend-line-end",
-        label: "sel end",
+        label: "select to end",
         sentence: "Extends the selection to the end of the line.",
         words: &["select to line end", "mark rest of line", "select end"],
         group: Group::Moves,
@@ -274,7 +274,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "extend-block-back",
-        label: "sel block ↑",
+        label: "select block ↑",
         sentence: "Extends the selection to the first line of the block.",
         words: &["select paragraph up", "mark block back", "select to block start"],
         group: Group::Moves,
@@ -286,7 +286,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "extend-block-forward",
-        label: "sel block ↓",
+        label: "select block ↓",
         sentence: "Extends the selection to the first line of the next block.",
         words: &["select paragraph down", "mark block forward", "select to next block"],
         group: Group::Moves,
@@ -298,7 +298,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "extend-page-up",
-        label: "sel page ↑",
+        label: "select page ↑",
         sentence: "Extends the selection up by a view less two lines.",
         words: &["select page up", "mark screen up", "grow by a page up"],
         group: Group::Moves,
@@ -309,7 +309,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "extend-page-down",
-        label: "sel page ↓",
+        label: "select page ↓",
         sentence: "Extends the selection down by a view less two lines.",
         words: &["select page down", "mark screen down", "grow by a page down"],
         group: Group::Moves,
@@ -320,7 +320,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "extend-file-start",
-        label: "sel top",
+        label: "select to top",
         sentence: "Extends the selection to the start of the file.",
         words: &["select to top", "mark to beginning of file", "select everything above"],
         group: Group::Moves,
@@ -331,7 +331,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "extend-file-end",
-        label: "sel bottom",
+        label: "select to bottom",
         sentence: "Extends the selection to the end of the file.",
         words: &["select to bottom", "mark to end of file", "select everything below"],
         group: Group::Moves,

@@ -132,12 +132,22 @@ pub const VERBS: &[Verb] = &[
         ..Verb::PLAIN
     },
     Verb {
+        name: "line-ends",
+        label: "line ends",
+        sentence: "Puts a caret at the end of every selected line, to type there on all of them.",
+        words: &["cursor on each line", "caret per line", "type at the end of lines", "edit many lines"],
+        group: Group::Selects,
+        keys: Keys { deck: &["v"], ..Keys::NONE },
+        example: Some(Sample { text: "[ebb⏎flow|]", argument: "" }),
+        does: Does::Edit(|scene, _| selects::line_ends(scene)),
+        ..Verb::PLAIN
+    },
+    Verb {
         name: "per-line",
         label: "per line",
         sentence: "Turns every selection over several lines into one for each line.",
         words: &["cursor on each line", "split selection into lines", "many cursors from lines"],
         group: Group::Selects,
-        keys: Keys { deck: &["v"], ..Keys::NONE },
         example: Some(Sample { text: "[ebb⏎flow⏎slack|]", argument: "" }),
         enabled: enabled::is_over_lines,
         does: Does::Edit(|scene, _| selects::per_line(scene)),
@@ -164,7 +174,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "select-between",
-        label: "sel between",
+        label: "select between",
         sentence: "Selects from one place of the text to another.",
         words: &["select a range", "mark from to", "drag over text"],
         group: Group::Selects,
@@ -175,7 +185,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "select-to",
-        label: "sel to",
+        label: "select to",
         sentence: "Extends the primary selection to a place of the text.",
         words: &["extend to here", "shift click", "select up to"],
         group: Group::Selects,

@@ -72,7 +72,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "delete-selected",
-        label: "erase sel",
+        label: "erase",
         sentence: "Deletes the selected text.",
         words: &["remove selection", "erase selected", "clear selection"],
         group: Group::Text,
@@ -96,7 +96,7 @@ pub const VERBS: &[Verb] = &[
     },
     Verb {
         name: "surround-off",
-        label: "surr. off",
+        label: "unsurround",
         sentence: "Takes the pair round the selections off.",
         words: &["remove brackets", "remove quotes", "unwrap"],
         group: Group::Text,

@@ -2,6 +2,8 @@
 
 use super::action::Action;
 use super::arguments::{Argument, Arguments, Form, Values};
+use crate::editing::Effects;
+use crate::workspace::Workspace;
 use snarvel_core::verbs::scene::{Outcome, Scene};
 use std::fmt;
 
@@ -97,6 +99,8 @@ pub enum Does {
     Redo,
     /// Back to the set of cursors before, the text as it is.
     CursorsUndo,
+    /// A function of the workspace and the values of the arguments.
+    OfWorkspace(fn(&mut Workspace, &Values) -> Effects),
     /// The workspace, or the interface around it.
     Ask(Action),
 }

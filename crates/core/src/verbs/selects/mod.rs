@@ -62,6 +62,27 @@ pub fn per_line(scene: &Scene) -> Outcome {
     Outcome::cursors(CursorSet::of(list, primary)).saying(message)
 }
 
+/// A caret at the end of every line that a selection touches: what is typed there takes nothing away. Carets stay.
+pub fn line_ends(scene: &Scene) -> Outcome {
+    if scene.cursors.iter().all(Selection::is_caret) {
+        return Outcome::nothing("select several lines first: each of them gets a caret at its end");
+    }
+    let text = scene.text;
+    let (mut list, mut primary) = (Vec::new(), 0);
+    for (index, each) in scene.cursors.iter().enumerate() {
+        let [first, last] = scene.touched(each);
+        match each.is_caret() {
+            true => list.push(each),
+            false => list.extend((first.0..=last.0).map(|line| Selection::caret(text.content_span(Line(line)).end))),
+        }
+        if index == scene.cursors.primary_index() {
+            primary = list.len() - 1;
+        }
+    }
+    let count = list.len();
+    Outcome::cursors(CursorSet::of(list, primary)).saying(format!("{} at line ends", counted(count, "caret")))
+}
+
 fn pieces_of(scene: &Scene, each: Selection) -> Vec<Selection> {
     let text = scene.text;
     let [first, last] = scene.touched(each);
