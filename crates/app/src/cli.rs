@@ -15,6 +15,7 @@ use snarvel_ui::palette::{Depth, Palette, ThemeVariant};
 use snarvel_ui::problem::Problem;
 use snarvel_ui::settings::{self, Settings};
 use snarvel_ui::size::Size;
+use snarvel_ui::tour::Tour;
 use snarvel_ui::{sheet, terminal};
 use snarvel_workspace::buffer::Origin;
 use snarvel_workspace::command::Command as Verb;
@@ -66,6 +67,9 @@ enum Command {
         /// Put the copy into this folder and leave it there
         #[arg(long, value_name = "DIR")]
         keep: Option<PathBuf>,
+        /// Be guided through the tasks, one at a time, from where the tour was left
+        #[arg(long, conflicts_with = "check")]
+        tour: bool,
         /// Play the tasks of the tour and say of each whether its keys do it; opens nothing
         #[arg(long, conflicts_with = "keep")]
         check: bool,
@@ -145,7 +149,9 @@ pub fn run(cli: Cli) -> Result<u8> {
             print(&said)?;
             Ok(u8::from(!all))
         }
-        Some(Command::Demo { keep, palette, .. }) => open_demo(keep.as_deref(), palette),
+        Some(Command::Demo { keep, palette, tour, .. }) => {
+            open_demo(keep.as_deref(), palette, if tour { Guide::Tour } else { Guide::None })
+        }
         Some(Command::Play(args)) => play::run(&args),
         Some(Command::Sheet { what: SheetName::Keys, out, paper }) => {
             sheet::write_keys(&app_in(Path::new(""), None).context.keyboard.keymap, &out, paper.paper())?;
@@ -173,7 +179,7 @@ fn print(text: &str) -> Result<u8> {
 
 /// An application without files, as the person has set it; what is wrong in the settings is told on it.
 fn app_in(folder: &Path, palette_given: Option<PaletteName>) -> App {
-    let (settings, problems) = state::settings_file().map(|file| settings::read(&file)).unwrap_or_default();
+    let (settings, problems) = state::settings_file().map(|file| settings::file::read(&file)).unwrap_or_default();
     languages::add(settings.languages.clone());
     let theme = match palette_given {
         Some(PaletteName::Night) => ThemeVariant::Night,
@@ -346,7 +352,14 @@ fn edit_pipe(folder: &Path, palette: Option<PaletteName>) -> Result<u8> {
     Ok(code)
 }
 
-fn open_demo(keep: Option<&Path>, palette: Option<PaletteName>) -> Result<u8> {
+/// Whether the demo guides through its tasks.
+#[derive(Clone, Copy, PartialEq, Eq)]
+enum Guide {
+    Tour,
+    None,
+}
+
+fn open_demo(keep: Option<&Path>, palette: Option<PaletteName>, guide: Guide) -> Result<u8> {
     let copy = demo::copy(keep)?;
     let mut app = app_in(copy.folder(), palette);
     if keep.is_some() {
@@ -358,6 +371,12 @@ fn open_demo(keep: Option<&Path>, palette: Option<PaletteName>) -> Result<u8> {
     demo::PROJECT.clone_into(&mut workspace.project.name);
     app.pump();
     app.context.say("a fresh copy of the Skerry Sound files: nothing here can be broken");
+    if guide == Guide::Tour {
+        app.context.tour = Some(demo::guided(state::kept_tour()));
+        let code = show(&mut app)?;
+        state::keep_tour(app.context.tour.as_ref().map_or(0, Tour::next_start))?;
+        return Ok(code);
+    }
     show(&mut app)
 }
 

@@ -7,6 +7,7 @@ use snarvel_ui::app::App;
 use snarvel_ui::keys::script;
 use snarvel_ui::palette::{Depth, Palette, ThemeVariant};
 use snarvel_ui::size::Size;
+use snarvel_ui::tour::{Tour, TourStep};
 use snarvel_workspace::buffer::Origin;
 use snarvel_workspace::project::{Project, Writing};
 use snarvel_workspace::workspace::Workspace;
@@ -85,6 +86,8 @@ pub fn copy(keep: Option<&Path>) -> Result<Copy> {
 pub struct Task {
     /// What is learnt.
     pub name: String,
+    /// What the tour says of it.
+    pub say: String,
     /// The keys that do it, as a script, on the first file as it comes.
     pub keys: String,
     /// Lines that follow each other afterwards.
@@ -103,6 +106,17 @@ pub fn tour() -> Vec<Task> {
     let tour: Tour =
         toml::from_str(include_str!("../demo/tour.toml")).unwrap_or_else(|error| panic!("the tour: {error}"));
     tour.task
+}
+
+/// The tour to be taken, from the step `at` on.
+#[must_use]
+pub fn guided(at: usize) -> Tour {
+    let step = |task: Task| TourStep { said: task.say, lines: task.lines };
+    let after =
+        "That was the tour. What next: Ctrl+L finds every verb by what you want to do, F1 shows every key, and \
+        `snarvel .` opens a folder of your own."
+            .to_owned();
+    Tour::new(FILES[0].0, tour().into_iter().map(step).collect(), after, at)
 }
 
 /// Plays every task of the tour and says of each whether its keys do it; whether all of them do.

@@ -105,7 +105,7 @@ fn about_files(said: &mut String) -> bool {
             let _ = writeln!(said, "  {}", harmless(&problem.to_string()));
         }
     };
-    tell("settings", state::settings_file(), &|file| settings::read(file).1);
+    tell("settings", state::settings_file(), &|file| settings::file::read(file).1);
     tell("keys", state::keys_file(), &|file| bindings::read(file).1);
     tell("state", state::folder(), &|_| Vec::new());
     is_right

@@ -154,9 +154,9 @@ fn settings_of(args: &PlayArgs) -> Result<(Settings, Bindings)> {
     let about = std::fs::metadata(path).with_context(|| format!("the settings {}", path.display()))?;
     let is_keys = path.file_name().is_some_and(|name| name == KEYS);
     let (settings, problems) = match (about.is_dir(), is_keys) {
-        (true, _) => settings::read(&path.join(SETTINGS)),
+        (true, _) => settings::file::read(&path.join(SETTINGS)),
         (false, true) => (Settings::default(), Vec::new()),
-        (false, false) => settings::read(path),
+        (false, false) => settings::file::read(path),
     };
     let (bindings, key_problems) = match (about.is_dir(), is_keys) {
         (true, _) => bindings::read(&path.join(KEYS)),

@@ -140,3 +140,24 @@ pub fn keep_screen(app: &App) -> Result<()> {
     let bytes = serde_json::to_vec(&KeptScreen::of(app)).context("the screen")?;
     private::write(&file, &bytes).with_context(|| format!("the deck and the palette are not kept: {}", file.display()))
 }
+
+fn tour_file() -> Option<PathBuf> {
+    Some(folder()?.join("tour.json"))
+}
+
+/// The step of the tour at which it was left; the first one where nothing is known.
+#[must_use]
+pub fn kept_tour() -> usize {
+    let bytes = tour_file().and_then(|file| reading::read_own(&file, reading::KEPT).ok()).unwrap_or_default();
+    serde_json::from_slice(&bytes).unwrap_or_default()
+}
+
+/// Keeps at which step the tour is left.
+///
+/// # Errors
+/// The folder cannot be made, or the file not written.
+pub fn keep_tour(step: usize) -> Result<()> {
+    let Some(file) = tour_file() else { return Ok(()) };
+    let bytes = serde_json::to_vec(&step).context("the tour")?;
+    private::write(&file, &bytes).with_context(|| format!("the tour is not kept: {}", file.display()))
+}

@@ -78,7 +78,7 @@ fn any_configuration_is_read_or_told_to_be_wrong() {
         .run(&(texts, bytes()), |(text, bytes)| {
             for text in [text.as_str(), &String::from_utf8_lossy(&bytes)] {
                 let file = Path::new("settings.toml");
-                let (_, problems) = settings::parse(text, file);
+                let (_, problems) = settings::file::parse(text, file);
                 problems.iter().for_each(|problem| assert!(problem.line.is_some_and(|line| line > 0)));
                 let (bindings, problems) = bindings::parse(text, file);
                 problems.iter().for_each(|problem| assert!(problem.line.is_some_and(|line| line > 0)));

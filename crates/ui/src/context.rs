@@ -7,6 +7,7 @@ use crate::palette::{Palette, ThemeVariant};
 use crate::settings::{Numbers, Settings};
 use crate::size::{DeckSize, Size};
 use crate::system_clipboard::Clipboard;
+use crate::tour::Tour;
 use snarvel_core::verbs::clipboard::clip::Clip;
 use snarvel_workspace::command::{Command, Done};
 use snarvel_workspace::editing::Effects;
@@ -46,6 +47,9 @@ pub struct Rooms {
     pub beside: Room,
 }
 
+/// So many times it is said what Shape is.
+pub const TIMES_TOLD: u32 = 10;
+
 /// What the terminal is to do beside drawing.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub enum TerminalOrder {
@@ -66,6 +70,8 @@ pub struct Context {
     pub settings: Settings,
     /// Where that is kept; none where nothing is.
     pub settings_file: Option<PathBuf>,
+    /// The tour that is being taken.
+    pub tour: Option<Tour>,
     /// Where other programs leave what they copied; none where nothing of theirs is looked at.
     pub clipboard: Option<Box<dyn Clipboard>>,
     /// What the terminal is to do.
@@ -85,13 +91,14 @@ impl Context {
                 size,
                 decks: [DeckSize::Small, DeckSize::Full],
                 faces: [0; 2],
-                shape_told: 0,
+                shape_told: TIMES_TOLD,
                 is_full_view: false,
                 rooms: Rooms::default(),
                 is_drawn: true,
             },
             settings: Settings::default(),
             settings_file: None,
+            tour: None,
             clipboard: None,
             orders: Vec::new(),
         }
@@ -117,10 +124,8 @@ impl Context {
 
     /// The other layer of the keyboard. What Shape is is said the first times that it begins.
     pub fn change_layer(&mut self) {
-        /// So many times it is said.
-        const TIMES: u32 = 10;
         self.keyboard.layer = self.keyboard.layer.other();
-        if self.keyboard.layer == Layer::Shape && self.look.shape_told < TIMES {
+        if self.keyboard.layer == Layer::Shape && self.look.shape_told < TIMES_TOLD {
             self.look.shape_told += 1;
             self.say("Shape: each letter runs a verb, as the keys below say; Esc goes back to typing");
         }

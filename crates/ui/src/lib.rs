@@ -15,3 +15,4 @@ pub mod sheet;
 pub mod size;
 pub mod system_clipboard;
 pub mod terminal;
+pub mod tour;

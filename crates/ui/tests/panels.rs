@@ -67,7 +67,7 @@ fn a_clash_is_named_before_a_key_is_bound_and_some_keys_are_refused() {
     let mut app = app(folder.path(), &[]);
     app.context.workspace.project.writing = Writing::Nothing;
     press(&mut app, "ctrl+l s o r t ctrl+k alt+v");
-    let clash = KeyQuestion::TakeOver(Key::character('v'), "per-line".to_owned());
+    let clash = KeyQuestion::TakeOver(Key::character('v'), "caret-per-line".to_owned());
     assert_eq!(panel::<LookupPanel>(&app).asking, clash);
     press(&mut app, "n");
     assert_eq!(panel::<LookupPanel>(&app).asking, KeyQuestion::Nothing);
@@ -81,7 +81,7 @@ fn a_clash_is_named_before_a_key_is_bound_and_some_keys_are_refused() {
     press(&mut app, "ctrl+k ctrl+i");
     assert!(matches!(&panel::<LookupPanel>(&app).asking, KeyQuestion::Which(Some(why)) if why.contains("Tab")));
     press(&mut app, "esc ctrl+r y");
-    assert_eq!(means(&app), "per-line", "as shipped");
+    assert_eq!(means(&app), "caret-per-line", "as shipped");
 }
 
 #[test]

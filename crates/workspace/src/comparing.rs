@@ -65,7 +65,7 @@ impl Workspace {
                 let places = self.take_from_disk(id, (*loaded, stamp), found.change);
                 self.say(format!("{places} as the file holds them; yours is one Ctrl+Z away"));
             }
-            (Other::Disk(loaded, stamp), Purpose::Show) => self.tell_differences(id, found, Box::new((*loaded, stamp))),
+            (Other::Disk(loaded, stamp), Purpose::Show) => self.tell_differences(id, found, (*loaded, stamp)),
             (Other::Unreadable(why), _) => self.say(why),
             (Other::InTheWay { path, there, stamp, then }, _) => {
                 self.ask_about_other(id, (path, there, stamp), found.rows, then);

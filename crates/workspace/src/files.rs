@@ -172,7 +172,6 @@ impl Workspace {
 
     /// Puts a single caret of the view with the keys at `place`; where the text is not all there yet, once it is.
     pub fn go_to_place(&mut self, place: Place) {
-        self.places.is_asked_for = true;
         let (buffer, view) = self.active_pair_mut();
         view.go(buffer, Arrival::Place(place));
     }

@@ -12,6 +12,7 @@ use crate::tasks::About;
 use crate::view::remembered::Left;
 use crate::workspace::{StructureWait, Workspace};
 use snarvel_core::changes::ChangeBuilder;
+use snarvel_core::cursors::Selection;
 use snarvel_core::languages;
 use snarvel_core::text::LineEnd;
 use snarvel_core::text::cells::TabWidth;
@@ -162,7 +163,7 @@ impl Workspace {
     pub fn count(&mut self) -> Effects {
         let view = self.view();
         let text = self.active().text();
-        let spans: Vec<Span> = view.cursors().iter().filter(|each| !each.is_caret()).map(|each| each.span()).collect();
+        let spans: Vec<Span> = view.cursors().iter().filter(|each| !each.is_caret()).map(Selection::span).collect();
         let (what, spans) = if spans.is_empty() { ("in the file", vec![text.span()]) } else { ("selected", spans) };
         let (mut lines, mut words, mut characters, mut bytes) = (0, 0, 0, 0);
         for span in spans {
@@ -207,14 +208,13 @@ impl Workspace {
     }
 
     /// The file holds what is shown as different, or the same.
-    pub(crate) fn tell_differences(&mut self, id: BufferId, found: Found, disk: Box<(Loaded, Stamp)>) {
+    pub(crate) fn tell_differences(&mut self, id: BufferId, found: Found, (loaded, stamp): (Loaded, Stamp)) {
         let Some(buffer) = self.buffer_mut(id) else { return };
         let name = buffer.name();
         if found.rows.is_empty() {
             self.say(format!("{name} holds the same on the disk"));
             return;
         }
-        let (loaded, stamp) = *disk;
         buffer.saved.status = Some(DiskStatus::Changed(Box::new(loaded), stamp));
         self.ask_about_disk(id, format!("{name}: − is yours, + what the file holds"), found.rows);
     }

@@ -213,6 +213,8 @@ impl App {
             }
         }
         self.context.workspace.keep_up();
+        let Context { tour, workspace, .. } = &mut self.context;
+        tour.iter_mut().for_each(|tour| tour.follow(workspace));
         self.settle();
     }
 

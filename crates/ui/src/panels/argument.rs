@@ -5,6 +5,8 @@ use super::painter::Painter;
 use super::panel::{Panel, PanelAction};
 use crate::context::Context;
 use crate::keys::Key;
+use crate::palette::Role;
+use crate::screen::canvas::{put, wrapped};
 use crossterm::event::KeyCode;
 use ratatui::buffer::Buffer as Grid;
 use snarvel_workspace::command::Command;
@@ -21,6 +23,9 @@ pub struct ArgumentPanel {
     pub line: InputLine,
 }
 
+/// Rows for what the verb takes.
+const TAKES_ROWS: u16 = 2;
+
 impl ArgumentPanel {
     fn given(&self, argument: &str, context: &mut Context) -> PanelAction {
         match Command::read(self.verb, argument) {
@@ -35,7 +40,7 @@ impl ArgumentPanel {
 
 impl Panel for ArgumentPanel {
     fn rows(&self, _context: &Context) -> u16 {
-        2
+        2 + TAKES_ROWS
     }
 
     fn press(&mut self, key: Key, context: &mut Context) -> PanelAction {
@@ -69,8 +74,12 @@ impl Panel for ArgumentPanel {
             true => String::new(),
             false => format!("  (else {})", defaults.join(", ")),
         };
-        let label = format!("{}  {}{default}", self.verb.label, self.verb.arguments.shown());
-        painter.line(&label, &self.line, grid);
+        painter.line(self.verb.label, &self.line, grid);
+        let takes = format!("takes {}{default}", self.verb.arguments.shown());
+        let rows = wrapped(&takes, painter.area.cols.saturating_sub(2));
+        for (y, line) in rows.iter().take(usize::from(TAKES_ROWS)).enumerate() {
+            put(grid, (painter.row(1 + y as u16), 1), line, painter.style(Role::RaisedQuiet));
+        }
         painter.keys(&[("Enter", self.verb.name), ("Ctrl+U", "empty the line"), ("Esc", "leave it")], grid);
     }
 }

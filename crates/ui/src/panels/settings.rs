@@ -123,7 +123,7 @@ impl SettingsPanel {
             Some(Row::OfFile(setting)) => {
                 let Some(argument) = setting.beside(context, direction) else { return };
                 let command = by_name(setting.verb).and_then(|verb| Command::read(verb, &argument).ok());
-                command.into_iter().for_each(|command| self.run(&command, context));
+                command.into_iter().for_each(|command| run(&command, context));
             }
             Some(Row::OfProgram(setting)) => {
                 let Some((settings, value)) = setting.stepped(&context.settings, direction) else { return };
@@ -132,14 +132,6 @@ impl SettingsPanel {
                 self.changed.push((setting.name, value));
             }
             None => {}
-        }
-    }
-
-    fn run(&self, command: &Command, context: &mut Context) {
-        if let Some((action, _)) = context.run(command)
-            && action == snarvel_workspace::registry::action::Action::ToUtf8
-        {
-            context.workspace.make_utf8();
         }
     }
 
@@ -161,6 +153,15 @@ impl SettingsPanel {
                     .begin_operation(None, move || changed(&file, |text| with(text, &values)).map(|()| done));
             }
         }
+    }
+}
+
+/// Runs a verb that sets something of the file.
+fn run(command: &Command, context: &mut Context) {
+    if let Some((action, _)) = context.run(command)
+        && action == snarvel_workspace::registry::action::Action::ToUtf8
+    {
+        context.workspace.make_utf8();
     }
 }
 

@@ -118,7 +118,7 @@ pub const COLS_FOR_BESIDE: u16 = 100;
 const COLS_FOR_PANEL: u16 = 70;
 
 /// From this many columns on, a panel has room for a text beside its list.
-const COLS_FOR_TEXT_BESIDE: u16 = 60;
+const COLS_FOR_TEXT_BESIDE: u16 = 78;
 
 /// How many columns the overview ruler takes.
 const RULER_COLS: u16 = 3;

@@ -54,6 +54,10 @@ pub fn draw(context: &Context, panel: Option<&dyn Panel>, grid: &mut Grid) {
         None => deck::draw(context, frame.deck, grid),
     }
     rule(context, frame.rule_below, grid);
+    if let Some(tour) = &context.tour {
+        let below = if frame.rule_below.rows > 0 { frame.rule_below } else { frame.status_line };
+        tour.draw(&context.look.palette, (below, TOUR_ROWS), grid);
+    }
     status_line::draw(context, &frame, grid);
 }
 
@@ -80,6 +84,9 @@ pub fn frame_of(context: &Context, panel: Option<&dyn Panel>) -> Frame {
     let is_docked = panel.is_some_and(|panel| panel.dock() == Dock::Right);
     Frame::of(context, layout::Open { panel: risen, docked_cols: docked_cols(context, is_docked) })
 }
+
+/// The rows that a step of the tour takes at most.
+const TOUR_ROWS: u16 = 5;
 
 /// From this many columns for a view on the roster comes by itself when there are several cursors.
 const COLS_FOR_ROSTER: u16 = 120;

@@ -1,6 +1,6 @@
 //! The status line: layer, cursors, what is pending, language and marks, layout, place, and what happened last.
 
-use super::canvas::{fill, put, width};
+use super::canvas::{Area, fill, put, width, wrapped};
 use super::layout::Frame;
 use crate::context::Context;
 use crate::keys::layer::Layer;
@@ -50,9 +50,24 @@ pub fn draw(context: &Context, frame: &Frame, grid: &mut Grid) {
         }
         x = put(grid, (area, x + 1), &text, palette.style(role)) + 2;
     }
-    if !message.is_empty() {
+    if width(&message) + x + 2 > area.cols && frame.deck.rows > 0 {
+        long_message(context, frame, (&message, x), grid);
+    } else if !message.is_empty() {
         let start = area.cols.saturating_sub(width(&message) + 1).max(x + 1);
         put(grid, (area, start), &message, palette.style(Role::Raised));
+    }
+}
+
+/// A message that is too long for the line goes on in the place of the deck, so that all of it can be read.
+fn long_message(context: &Context, frame: &Frame, (message, x): (&str, u16), grid: &mut Grid) {
+    let style = context.look.palette.style(Role::Raised);
+    let lines = wrapped(message, frame.status_line.cols.saturating_sub(x + 2));
+    let [first, rest @ ..] = lines.as_slice() else { return };
+    put(grid, (frame.status_line, x + 1), first, style);
+    for (y, line) in rest.iter().take(usize::from(frame.deck.rows)).enumerate() {
+        let row = Area { y: frame.deck.y + y as u16, rows: 1, ..frame.deck };
+        fill(grid, row, style);
+        put(grid, (row, x + 1), line, style);
     }
 }
 

@@ -7,6 +7,7 @@
 pub mod defaults;
 pub mod layout;
 pub mod names;
+mod of_file;
 pub mod parsing;
 pub mod saved;
 

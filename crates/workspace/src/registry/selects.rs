@@ -132,7 +132,7 @@ pub const VERBS: &[Verb] = &[
         ..Verb::PLAIN
     },
     Verb {
-        name: "line-ends",
+        name: "caret-per-line",
         label: "line ends",
         sentence: "Puts a caret at the end of every selected line, to type there on all of them.",
         words: &["cursor on each line", "caret per line", "type at the end of lines", "edit many lines"],

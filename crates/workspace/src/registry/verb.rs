@@ -158,7 +158,7 @@ impl Verb {
     /// Whether it goes to a place that is asked for.
     #[must_use]
     pub fn goes_to_a_place(&self) -> bool {
-        matches!(self.arguments, Arguments::One(Argument { form: Form::Place, .. }))
+        self.asks && matches!(self.arguments, Arguments::One(Argument { form: Form::Place, .. }))
     }
 
     /// What a row does not say: no keys, no arguments, no example, always possible, no structure.

@@ -4,6 +4,7 @@ use crate::changes::{Bias, ChangeBuilder, Mapper};
 use crate::cursors::{CursorSet, Selection};
 use crate::languages::scanner::Kind;
 use crate::search::Matches;
+use crate::structure::Roles;
 use crate::units::{Byte, Direction, Span};
 use crate::verbs::cursors::function_around;
 use crate::verbs::cursors::names::{Belongs, belongs_to, kind_of_name};
@@ -73,8 +74,11 @@ pub fn rename_here(scene: &Scene) -> Outcome {
     // A name in a string or a comment is meant where the caret is in one.
     let from_code = kind_of_name(scene, span) == Kind::Code;
     let belongs = (from_code && whole_words).then(|| belongs_to(scene, span));
-    let function = function_around(scene, span.start);
     let whole = scene.text.span();
+    // A field is declared in no function: it is used wherever there is one.
+    let is_field = belongs == Some(Belongs::Key)
+        && scene.find_having(Roles::FUNCTION, span, |visited| Some(visited.node)).is_none();
+    let function = if is_field { whole } else { function_around(scene, span.start) };
     let here = if function == whole { "in this file" } else { "here" };
     let reaches = [
         Reach { within: function, only_code: true, belongs, called: here },

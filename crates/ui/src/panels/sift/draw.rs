@@ -117,6 +117,10 @@ impl SiftPanel {
         let gap = (painter.area.cols.saturating_sub(cols(&switches)) / switches.len() as u16).min(1) + 1;
         let mut x = 1;
         for (key, state) in switches {
+            // One that does not fit whole says nothing.
+            if x + width(key) + width(&state) + 2 > painter.area.cols {
+                break;
+            }
             let style = painter.style(if state.starts_with('●') { Role::Raised } else { Role::RaisedQuiet });
             x = put(grid, (painter.row(2), x), key, painter.style(Role::KeyCap)) + 1;
             x = put(grid, (painter.row(2), x), &state, style) + gap;
@@ -233,17 +237,17 @@ impl SiftPanel {
         let edges = said(is_words, if is_words { "whole words" } else { "anywhere" }, "word");
         let kind = |kind: Kind, long: &str, short: &str| said(self.switches.counts(kind), long, short);
         let mut switches = vec![
+            ("Ctrl+F", scope),
             ("Alt+E", form),
             ("Alt+C", case),
             ("Alt+W", edges),
             ("Alt+1", kind(Kind::Code, "code", "code")),
             ("2", kind(Kind::String, "strings", "str")),
             ("3", kind(Kind::Comment, "comments", "com")),
-            ("Ctrl+F", scope),
         ];
         if self.lines.is_replacing && self.switches.case == Case::Smart {
             let shape = said(self.switches.shape == HitShape::Given, "case of the hit", "case");
-            switches.insert(2, ("Alt+S", shape));
+            switches.insert(3, ("Alt+S", shape));
         }
         switches
     }
