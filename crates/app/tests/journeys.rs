@@ -308,8 +308,8 @@ fn the_tour_in_the_program() {
     terminal.escape().shows("given up");
     go("37:9");
     terminal
-        .keys(&["M-b"])
-        .shows("taken")
+        .keys(&["F2"])
+        .shows("uses of offset_mm")
         .type_text("correction_mm")
         .shows("pub correction_mm")
         .escape()

@@ -159,3 +159,24 @@ fn an_outline_that_is_open_shows_what_is_known_later() {
     let workspace = &app.context.workspace;
     assert_eq!(workspace.active().text().line_of(workspace.view().cursors().primary().head).0, 2);
 }
+
+/// Every key that is shipped is on a face of the deck, in both layers and at every width.
+#[test]
+fn every_shipped_key_is_on_a_face() {
+    use snarvel_ui::keys::layer::Layer;
+    use snarvel_ui::screen::faces::faces;
+    for cols in [142, 80, 70, 60] {
+        for layer in [Layer::Write, Layer::Shape] {
+            let folder = tempfile::tempdir().unwrap();
+            let mut app = app(folder.path(), &["gauges.rs"]);
+            app.context.keyboard.layer = layer;
+            let shown: Vec<String> = faces(&app.context, cols)
+                .iter()
+                .flat_map(|face| face.keys().map(|key| format!("{:?}", key.action)).collect::<Vec<_>>())
+                .collect();
+            for (key, action) in app.context.keyboard.keymap.bound(layer) {
+                assert!(shown.contains(&format!("{action:?}")), "{key} in {layer:?} at {cols}");
+            }
+        }
+    }
+}

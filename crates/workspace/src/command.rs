@@ -77,9 +77,9 @@ impl Workspace {
             Count::Times => (count, 1),
             Count::Lines => (1, count.max(1) as usize),
         };
-        self.places.is_asked_for |= command.verb.goes_to_a_place();
+        self.places.is_asked_for |= matches!(command.verb.does, Does::Jump(_));
         match command.verb.does {
-            Does::Edit(function) => {
+            Does::Edit(function) | Does::Jump(function) => {
                 let clip = self.shelf.newest();
                 let call = EditCall {
                     name: command.verb.name,

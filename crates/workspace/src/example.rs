@@ -26,7 +26,7 @@ pub struct Example {
 /// The example of `verb`; none for those that do nothing to a text.
 #[must_use]
 pub fn example(verb: &'static Verb) -> Option<Example> {
-    let sample = verb.example.filter(|_| matches!(verb.does, Does::Edit(_)))?;
+    let sample = verb.example.filter(|_| matches!(verb.does, Does::Edit(_) | Does::Jump(_)))?;
     let mut workspace = staged(sample.text);
     let before = written(&workspace);
     workspace.shelf.put(Clip::of_text("tide "));

@@ -319,7 +319,7 @@ impl Panel for SettingsPanel {
             self.told(painter, row, grid);
         }
         let keys =
-            [("← →", "change"), ("↑ ↓", "choose"), ("letters", "find one"), ("Enter", "keep"), ("Esc", "as it was")];
+            [("← →", "change"), ("Enter", "keep"), ("↑ ↓", "choose"), ("letters", "find one"), ("Esc", "as it was")];
         painter.keys(&keys, grid);
     }
 }

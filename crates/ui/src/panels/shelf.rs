@@ -133,7 +133,10 @@ impl ShelfPanel {
     fn move_inside(&mut self, key: Key, context: &Context) {
         let Some(preview) = &mut self.preview else { return };
         let Some(Meaning::Verb(verb)) = context.keyboard.keymap.meaning(key, Layer::Write) else { return };
-        let (Group::Moves | Group::Selects, Does::Edit(function)) = (verb.group, verb.does) else { return };
+        let (Group::Moves | Group::Selects, Does::Edit(function) | Does::Jump(function)) = (verb.group, verb.does)
+        else {
+            return;
+        };
         let call = EditCall {
             name: verb.name,
             function: &|scene| function(scene, &Values::default()),

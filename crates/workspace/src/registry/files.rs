@@ -159,7 +159,7 @@ pub const VERBS: &[Verb] = &[
         name: "repeat-lookup",
         label: "again",
         sentence: "Runs again the verb that was run last from lookup, with what it was given.",
-        words: &["repeat last command", "once more", "last verb without a key"],
+        words: &["macro", "repeat last command", "once more", "last verb without a key"],
         group: Group::Files,
         does: Does::Ask(Action::RepeatLookup),
         ..Verb::PLAIN

@@ -244,7 +244,7 @@ pub const VERBS: &[Verb] = &[
         name: "reindent",
         label: "reindent",
         sentence: "Puts the depth of the touched lines right.",
-        words: &["fix indentation", "correct depth", "tidy up indentation"],
+        words: &["fix indentation", "correct depth", "tidy up indentation", "format code"],
         group: Group::Lines,
         count: Count::Lines,
         example: Some(Sample { text: "[if ebb {⏎flow();⏎}|]", argument: "" }),

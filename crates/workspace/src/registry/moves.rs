@@ -374,7 +374,7 @@ pub const VERBS: &[Verb] = &[
         }),
         asks: true,
         example: Some(Sample { text: "|ebb⏎flow⏎slack", argument: "3" }),
-        does: Does::Edit(|scene, values| match values.place(0) {
+        does: Does::Jump(|scene, values| match values.place(0) {
             Some(place) => moves::go_to_line(scene, place),
             None => missing(),
         }),

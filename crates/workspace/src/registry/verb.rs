@@ -1,7 +1,7 @@
 //! What a row of the registry says of a verb.
 
 use super::action::Action;
-use super::arguments::{Argument, Arguments, Form, Values};
+use super::arguments::{Arguments, Values};
 use crate::editing::Effects;
 use crate::workspace::Workspace;
 use snarvel_core::verbs::scene::{Outcome, Scene};
@@ -93,6 +93,8 @@ pub enum StructureNeed {
 pub enum Does {
     /// A function of the scene and the values of the arguments.
     Edit(fn(&Scene, &Values) -> Outcome),
+    /// The same, where it goes to a place that was asked for by number: the way back leads to where that was asked.
+    Jump(fn(&Scene, &Values) -> Outcome),
     /// One step back in the history.
     Undo,
     /// One step on in the history.
@@ -155,12 +157,6 @@ pub struct Verb {
 }
 
 impl Verb {
-    /// Whether it goes to a place that is asked for.
-    #[must_use]
-    pub fn goes_to_a_place(&self) -> bool {
-        self.asks && matches!(self.arguments, Arguments::One(Argument { form: Form::Place, .. }))
-    }
-
     /// What a row does not say: no keys, no arguments, no example, always possible, no structure.
     pub const PLAIN: Verb = Verb {
         name: "",
