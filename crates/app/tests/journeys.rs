@@ -118,7 +118,7 @@ fn any_size_down_to_one_cell() {
         terminal.resize(cols, rows);
         terminal.keys(&["Down", "Up"]);
     }
-    terminal.shows("F1 whole deck").keys(&["C-q"]).ended(0);
+    terminal.shows("F1 all keys").keys(&["C-q"]).ended(0);
 }
 
 #[test]
@@ -164,7 +164,7 @@ fn an_older_clip_and_a_part_of_one_are_pasted_from_the_shelf() {
     terminal.keys(&["C-S-Right", "Enter"]).shows("pasted 1 piece").keys(&["C-s"]);
     terminal.until_file("log.txt", "fog\nhorn\nfog\nbuoybuoy light\n");
     // Dropped from the shelf, it is not what paste puts in any more.
-    terminal.keys(&["C-p"]).shows("4 of 4").keys(&["DC"]).shows("3 of 3").escape().shows("F1 whole deck");
+    terminal.keys(&["C-p"]).shows("4 of 4").keys(&["DC"]).shows("3 of 3").escape().shows("F1 all keys");
     terminal.keys(&["C-v"]).shows("pasted 1 line").keys(&["C-s"]);
     terminal.until_file("log.txt", "fog\nhorn\nfog\nfog\nbuoybuoy light\n");
     terminal.keys(&["C-q"]).ended(0);

@@ -77,11 +77,12 @@ impl Tour {
     pub fn draw(&self, palette: &Palette, (below, most): (Area, u16), grid: &mut Grid) {
         let lines = wrapped(&self.told(), below.cols.saturating_sub(4));
         let count = (lines.len() as u16).min(most).min(below.y + 1);
+        let style = palette.style(Role::Raised).patch(palette.style(Role::Selection));
         for (y, line) in lines.iter().take(usize::from(count)).enumerate() {
             let row = Area { y: below.y + 1 - count + y as u16, rows: 1, ..below };
-            fill(grid, row, palette.style(Role::Selection));
-            put(grid, (row, 1), if y == 0 { "▸" } else { " " }, palette.style(Role::Selection));
-            put(grid, (row, 3), line, palette.style(Role::Selection));
+            fill(grid, row, style);
+            put(grid, (row, 1), if y == 0 { "▸" } else { " " }, style);
+            put(grid, (row, 3), line, style);
         }
     }
 }

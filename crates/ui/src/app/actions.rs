@@ -2,7 +2,7 @@
 
 use super::App;
 use crate::keys::layer::Layer;
-use crate::panels::argument::ArgumentPanel;
+use crate::panels::argument::{ArgumentPanel, AskedBy};
 use crate::panels::files::FilesPanel;
 use crate::panels::key_sheet::KeySheetPanel;
 use crate::panels::line::InputLine;
@@ -30,7 +30,12 @@ impl App {
     pub(super) fn perform(&mut self, command: &Command) {
         self.mouse.forget();
         if command.verb.asks && command.values.is_empty() {
-            self.open(ArgumentPanel { verb: command.verb, count: command.count, line: InputLine::default() });
+            self.open(ArgumentPanel {
+                verb: command.verb,
+                count: command.count,
+                line: InputLine::default(),
+                asked_by: AskedBy::Key,
+            });
             return;
         }
         if command.verb.reads_clipboard() {

@@ -13,7 +13,7 @@ use crate::keys::keymap::Meaning;
 use crate::keys::script::ScriptStep;
 use crate::mouse::{Mouse, MouseState};
 use crate::palette::Palette;
-use crate::panels::argument::ArgumentPanel;
+use crate::panels::argument::{ArgumentPanel, AskedBy};
 use crate::panels::lookup::LookupPanel;
 use crate::panels::news::News;
 use crate::panels::panel::{Panel, PanelAction};
@@ -306,14 +306,11 @@ impl App {
     /// Remembers what is run from lookup, with what it is given when it asks for that.
     fn note_looked_up(&mut self, command: &Command) {
         let panel: Option<&dyn Any> = self.panel.as_deref().map(|panel| panel as &dyn Any);
-        let is_of = |panel: &dyn Any| {
-            let asked_before = self.context.keyboard.looked_up.as_ref();
-            panel.is::<LookupPanel>()
-                || (panel.is::<ArgumentPanel>()
-                    && asked_before.is_some_and(|asked| asked.verb.name == command.verb.name))
-        };
-        // Itself again would have no end.
-        if panel.is_some_and(is_of) && !matches!(command.verb.does, Does::Ask(_)) {
+        let is_lookup = panel.is_some_and(<dyn Any>::is::<LookupPanel>);
+        let argument = panel.and_then(|panel| panel.downcast_ref::<ArgumentPanel>());
+        let is_asked = argument.is_some_and(|argument| argument.asked_by == AskedBy::Lookup);
+        let repeats = matches!(command.verb.does, Does::Ask(Action::RepeatLookup));
+        if (is_lookup || is_asked) && !repeats {
             self.context.keyboard.looked_up = Some(command.clone());
         }
     }

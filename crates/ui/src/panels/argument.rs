@@ -12,6 +12,15 @@ use ratatui::buffer::Buffer as Grid;
 use snarvel_workspace::command::Command;
 use snarvel_workspace::registry::Verb;
 
+/// Who has asked for the argument.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum AskedBy {
+    /// A key of the verb.
+    Key,
+    /// Lookup: the verb is remembered as what was run last from there.
+    Lookup,
+}
+
 /// A verb and its argument so far.
 #[derive(Debug)]
 pub struct ArgumentPanel {
@@ -21,6 +30,8 @@ pub struct ArgumentPanel {
     pub count: Option<u32>,
     /// What was typed so far.
     pub line: InputLine,
+    /// Who has asked for it.
+    pub asked_by: AskedBy,
 }
 
 /// Rows for what the verb takes.

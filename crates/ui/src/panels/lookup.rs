@@ -1,6 +1,6 @@
 //! Lookup: a verb by everyday words, by its name or by its key; what it does; running it; binding it to a key.
 
-use super::argument::ArgumentPanel;
+use super::argument::{ArgumentPanel, AskedBy};
 use super::chooser::{Chooser, Order, Pressed};
 use super::line::InputLine;
 use super::painter::Painter;
@@ -132,7 +132,12 @@ impl LookupPanel {
         if let Some(verb) = self.verb() {
             return match verb.arguments.is_none() {
                 true => PanelAction::Run(Command::plain(verb)),
-                false => PanelAction::Open(Box::new(ArgumentPanel { verb, count: None, line: InputLine::default() })),
+                false => PanelAction::Open(Box::new(ArgumentPanel {
+                    verb,
+                    count: None,
+                    line: InputLine::default(),
+                    asked_by: AskedBy::Lookup,
+                })),
             };
         }
         match self.other().map(|other| &other.leads_to) {

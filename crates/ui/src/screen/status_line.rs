@@ -50,7 +50,7 @@ pub fn draw(context: &Context, frame: &Frame, grid: &mut Grid) {
         }
         x = put(grid, (area, x + 1), &text, palette.style(role)) + 2;
     }
-    if width(&message) + x + 2 > area.cols && frame.deck.rows > 0 {
+    if width(&message) + x + 2 > area.cols {
         long_message(context, frame, (&message, x), grid);
     } else if !message.is_empty() {
         let start = area.cols.saturating_sub(width(&message) + 1).max(x + 1);
@@ -58,15 +58,18 @@ pub fn draw(context: &Context, frame: &Frame, grid: &mut Grid) {
     }
 }
 
-/// A message that is too long for the line goes on in the place of the deck, so that all of it can be read.
+/// A message that is too long for the line begins above it, so that all of it can be read.
 fn long_message(context: &Context, frame: &Frame, (message, x): (&str, u16), grid: &mut Grid) {
-    let style = context.look.palette.style(Role::Raised);
-    let lines = wrapped(message, frame.status_line.cols.saturating_sub(x + 2));
-    let [first, rest @ ..] = lines.as_slice() else { return };
-    put(grid, (frame.status_line, x + 1), first, style);
-    for (y, line) in rest.iter().take(usize::from(frame.deck.rows)).enumerate() {
-        let row = Area { y: frame.deck.y + y as u16, rows: 1, ..frame.deck };
-        fill(grid, row, style);
+    /// Rows that it takes at most.
+    const MOST: usize = 6;
+    let (area, style) = (frame.status_line, context.look.palette.style(Role::Raised));
+    let lines = wrapped(message, area.cols.saturating_sub(x + 2));
+    let shown = &lines[..lines.len().min(MOST).min(usize::from(area.y) + 1)];
+    for (y, line) in shown.iter().rev().enumerate() {
+        let row = Area { y: area.y - y as u16, rows: 1, ..area };
+        if y > 0 {
+            fill(grid, row, style);
+        }
         put(grid, (row, x + 1), line, style);
     }
 }
