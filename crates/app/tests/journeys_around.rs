@@ -101,7 +101,12 @@ fn a_verb_is_looked_up_run_and_bound_to_a_key() {
     terminal.start("a.txt").keys(&["C-l"]).type_text("remove row").shows("Deletes the touched lines").keys(&["Enter"]);
     terminal.shows("1:1").keys(&["C-l", "M-d"]).shows("what Alt+d does").shows("▸ duplicate-down").keys(&["C-l"]);
     terminal.shows("what Ctrl+L does").escape().keys(&["C-a", "C-l"]).type_text("sort").keys(&["C-k", "C-i"]);
-    terminal.shows("it writes, always").keys(&["M-v"]).shows("runs per-line; take it over").type_text("y").escape();
+    terminal
+        .shows("it writes, always")
+        .keys(&["M-v"])
+        .shows("runs caret-per-line; take it over")
+        .type_text("y")
+        .escape();
     terminal.keys(&["M-v", "C-s"]).until_file("a.txt", "a\nb\n").keys(&["C-q"]).ended(0);
     assert_eq!(std::fs::read_to_string(terminal.own("config/snarvel/keys.toml")).unwrap(), "v = \"sort-lines\"\n");
     let again = terminal.again();

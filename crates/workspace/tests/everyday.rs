@@ -75,3 +75,21 @@ fn what_was_changed_since_the_save_is_gone_to() {
     );
     assert_eq!(Bench::new("rust", "a|b").run("next-change").message, "nothing has changed since the last save");
 }
+
+#[test]
+fn elements_change_places_and_lines_are_wrapped() {
+    check(
+        "rust",
+        &[
+            ("arguments", "f(a|, g(b, c), d)", "swap-next", "f(g(b, c), a|, d)"),
+            ("nested", "f(a, g(b|, c), d)", "swap-next", "f(a, g(c, b|), d)"),
+            ("back", "f(a, [\"x, y\"|], d)", "swap-previous", "f([\"x, y\"|], a, d)"),
+            ("over_lines", "f(⏎    a|, // one⏎    b, // two⏎)", "swap-next", "f(⏎    b, // one⏎    a|, // two⏎)"),
+            ("at_the_edge", "f(a, b|)", "swap-next", "f(a, b|)"),
+            ("no_list", "f(a|)", "swap-next", "f(a|)"),
+            ("wrapped", "  [a();⏎  b();|]⏎c", "wrap-lines", "  {⏎    [a();⏎    b();|]⏎  }⏎c"),
+            ("wrapped_at_the_end", "a|", "wrap-lines((", "(⏎    a|⏎)"),
+        ],
+    );
+    check("text", &[("columns", "a, b|, c⏎d, e|, f⏎", "swap-previous", "b|, a, c⏎e|, d, f⏎")]);
+}

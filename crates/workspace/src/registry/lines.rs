@@ -7,7 +7,7 @@ use snarvel_core::units::Direction::{Back, Forward};
 use snarvel_core::verbs::lines::filtering::{Stay, filter_lines};
 use snarvel_core::verbs::lines::join::{self, Between};
 use snarvel_core::verbs::lines::sorting::{self, SortRule};
-use snarvel_core::verbs::lines::{self, breaks, cut, indent, reindent, statements, trim};
+use snarvel_core::verbs::lines::{self, breaks, cut, indent, reindent, statements, swapping, trim, wrapping};
 use snarvel_core::verbs::scene::{Outcome, Scene};
 
 const PATTERN: Argument = Argument { name: "pattern", form: Form::Pattern, shown: "/pattern/", default: "" };
@@ -250,6 +250,37 @@ pub const VERBS: &[Verb] = &[
         example: Some(Sample { text: "[if ebb {⏎flow();⏎}|]", argument: "" }),
         structure: StructureNeed::Always,
         does: Does::Edit(|scene, _| reindent::reindent(scene)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "swap-next",
+        label: "swap →",
+        sentence: "Lets each cursor's element of a list, as an argument or a column, change places with the next one.",
+        words: &["exchange arguments", "move parameter right", "swap columns", "next element"],
+        group: Group::Lines,
+        example: Some(Sample { text: "read(e|bb, flow)", argument: "" }),
+        does: Does::Edit(|scene, _| swapping::swap(scene, Forward)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "swap-previous",
+        label: "swap ←",
+        sentence: "Lets each cursor's element of a list, as an argument or a column, change places with the one before.",
+        words: &["exchange arguments back", "move parameter left", "swap columns back", "previous element"],
+        group: Group::Lines,
+        example: Some(Sample { text: "read(ebb, f|low)", argument: "" }),
+        does: Does::Edit(|scene, _| swapping::swap(scene, Back)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "wrap-lines",
+        label: "wrap lines",
+        sentence: "Puts the touched lines into a pair of brackets on lines of their own, one step further in.",
+        words: &["wrap in braces", "put a block around", "enclose lines", "brackets around lines"],
+        group: Group::Lines,
+        arguments: Arguments::One(Argument { name: "bracket", form: Form::Character, shown: "{ ( or [", default: "{" }),
+        example: Some(Sample { text: "[flow();|]", argument: "{" }),
+        does: Does::Edit(|scene, values| wrapping::wrap_lines(scene, values.character(0).unwrap_or('{'))),
         ..Verb::PLAIN
     },
     Verb {

@@ -17,7 +17,9 @@ pub mod merging;
 pub mod reindent;
 pub mod sorting;
 pub mod statements;
+pub mod swapping;
 pub mod trim;
+pub mod wrapping;
 
 use crate::changes::{Bias, BuiltPart, Change, ChangeBuilder, Mapper, build_parallel};
 use crate::cursors::{CursorSet, GoalColumn, Selection};
