@@ -93,3 +93,21 @@ fn elements_change_places_and_lines_are_wrapped() {
     );
     check("text", &[("columns", "a, b|, c⏎d, e|, f⏎", "swap-previous", "b|, a, c⏎e|, d, f⏎")]);
 }
+
+#[test]
+fn what_stands_in_brackets_is_put_in_order_as_one() {
+    check(
+        "python",
+        &[
+            (
+                "imports",
+                "[import c⏎from b import (⏎    x,⏎)⏎import a|]⏎",
+                "sort-lines",
+                "[from b import (⏎    x,⏎)⏎import a⏎import c|]⏎",
+            ),
+            ("turned_round", "[a(⏎    1,⏎)⏎b|]⏎", "reverse-lines", "[b⏎a(⏎    1,⏎)|]⏎"),
+            ("inside_the_brackets", "x = (⏎[    b,⏎    a,⏎|])⏎", "sort-lines", "x = (⏎[    a,⏎    b,⏎|])⏎"),
+            ("not_closed", "[b(⏎a,|]⏎", "sort-lines", "[a,⏎b(|]⏎"),
+        ],
+    );
+}

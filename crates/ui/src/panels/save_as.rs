@@ -6,7 +6,7 @@ use super::panel::{Panel, PanelAction};
 use crate::context::Context;
 use crate::keys::Key;
 use crate::palette::Role;
-use crate::screen::canvas::put;
+use crate::screen::canvas::{put, width};
 use crossterm::event::KeyCode;
 use ratatui::buffer::Buffer as Grid;
 use snarvel_files::folder::{Entry as FolderEntry, Which, inside};
@@ -32,6 +32,8 @@ pub struct SaveAs {
     /// The names that what is typed can become.
     offered: Vec<String>,
     listing: Option<TaskHandle>,
+    /// Whether the name is the one that it began with, so that what is typed takes its place.
+    is_as_offered: bool,
 }
 
 impl SaveAs {
@@ -42,7 +44,7 @@ impl SaveAs {
         let path = workspace.buffer(buffer).and_then(|buffer| buffer.path());
         let shown = path.map(|path| path.strip_prefix(&folder).unwrap_or(path).display().to_string());
         let line = InputLine::holding(shown.unwrap_or_default());
-        SaveAs { buffer, line, then, folder, offered: Vec::new(), listing: None }
+        SaveAs { buffer, line, then, folder, offered: Vec::new(), listing: None, is_as_offered: true }
     }
 
     /// The folder that is typed, and what is typed after it.
@@ -86,6 +88,10 @@ impl Panel for SaveAs {
     }
 
     fn press(&mut self, key: Key, context: &mut Context) -> PanelAction {
+        let was_offered = std::mem::replace(&mut self.is_as_offered, false);
+        if was_offered && (key.typed().is_some() || key.code == KeyCode::Backspace) {
+            self.line.set("");
+        }
         if key.code == KeyCode::Tab {
             self.complete(context);
             return PanelAction::Stay;
@@ -105,6 +111,9 @@ impl Panel for SaveAs {
     }
 
     fn paste(&mut self, typed: &str, _context: &mut Context) -> PanelAction {
+        if std::mem::replace(&mut self.is_as_offered, false) {
+            self.line.set("");
+        }
         self.line.insert(typed);
         PanelAction::Stay
     }
@@ -121,7 +130,12 @@ impl Panel for SaveAs {
     }
 
     fn draw(&self, painter: &Painter, grid: &mut Grid) {
-        painter.line("save as", &self.line, grid);
+        const LABEL: &str = "save as";
+        painter.line(LABEL, &self.line, grid);
+        if self.is_as_offered {
+            let style = painter.over(painter.style(Role::Selection), Role::Raised);
+            put(grid, (painter.row(0), width(LABEL) + 2), &self.line.text, style);
+        }
         let whole = format!("in {}", self.typed().0.display());
         put(grid, (painter.row(1), 1), &whole, painter.style(Role::RaisedQuiet));
         put(grid, (painter.row(2), 1), &self.offered.join("   "), painter.style(Role::Raised));

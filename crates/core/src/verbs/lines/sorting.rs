@@ -1,17 +1,20 @@
 //! Lines in another order, or fewer of them: sorting, dropping repeated ones, turning them round.
 //!
-//! Runs act by themselves; a line keeps the line end of its place. Cost: O(n log n) in the lines of a run.
+//! Runs act by themselves; a line keeps the line end of its place. What stands in brackets over several lines goes with the line that
+//! opens them, as one. Cost: O(n log n) in the lines of a run.
 
 use crate::changes::{Bias, ChangeBuilder};
 use crate::cursors::{CursorSet, Selection};
 use crate::text::LineEnd;
 use crate::units::{Byte, Line, Span};
+use crate::verbs::lines::code::code_of;
 use crate::verbs::scene::{Outcome, Run, Scene, counted};
 use regex::Regex;
 use std::cmp::Ordering;
 use std::collections::HashMap;
+use std::ops::Range;
 
-/// What is done to the lines of a run: gives, for each place in the new order, which old line goes there, and
+/// What is done to the lines of a run, or to the groups of lines that stay together: gives, for each place in the new order, which old line goes there, and
 /// for each old line that is dropped the one that stays for it.
 struct Ordered {
     order: Vec<usize>,
@@ -52,7 +55,9 @@ fn rearrange(scene: &Scene, what: &str, by: impl Fn(&[String]) -> Ordered) -> Ou
     let mut changed = 0;
     for run in scene.runs() {
         let lines: Vec<String> = run.lines().map(|line| text.content(line).into_owned()).collect();
-        let ordered = by(&lines);
+        let groups = groups_of(scene, &run, &lines);
+        let texts: Vec<String> = groups.iter().map(|group| lines[group.clone()].join("\n")).collect();
+        let ordered = by(&texts).of_lines(&groups);
         if ordered.order.iter().enumerate().all(|(place, old)| place == *old) && ordered.order.len() == lines.len() {
             continue;
         }
@@ -71,6 +76,42 @@ fn rearrange(scene: &Scene, what: &str, by: impl Fn(&[String]) -> Ordered) -> Ou
     let list = list.iter().zip(elsewhere).map(|(own, other)| own.unwrap_or(other)).collect();
     let message = format!("{what} {}", counted(changed, "line"));
     Outcome::edit(change, CursorSet::of(list, scene.cursors.primary_index())).saying(message)
+}
+
+impl Ordered {
+    /// The same of the lines that `groups` consist of.
+    fn of_lines(self, groups: &[Range<usize>]) -> Ordered {
+        let order = self.order.iter().flat_map(|group| groups[*group].clone()).collect();
+        let kept = groups.iter().zip(&self.kept).flat_map(|(group, kept)| {
+            let first = groups[*kept].start;
+            (0..group.len()).map(move |offset| first + offset)
+        });
+        Ordered { kept: kept.collect(), order }
+    }
+}
+
+/// The lines of a run that stay together: one by one, or those in brackets with the line that opens them, where every bracket of
+/// the run is closed in it.
+fn groups_of(scene: &Scene, run: &Run, lines: &[String]) -> Vec<Range<usize>> {
+    let single = || (0..lines.len()).map(|line| line..line + 1).collect();
+    if scene.language_at(run.start).prose || !lines.iter().any(|line| line.ends_with(['(', '[', '{', ','])) {
+        return single();
+    }
+    let mut groups: Vec<Range<usize>> = Vec::new();
+    let mut depth = 0i32;
+    for (index, line) in run.lines().enumerate() {
+        match groups.last_mut() {
+            Some(group) if depth > 0 => group.end = index + 1,
+            _ => groups.push(index..index + 1),
+        }
+        for c in code_of(scene, line).chars() {
+            depth += i32::from("([{".contains(c)) - i32::from(")]}".contains(c));
+            if depth < 0 {
+                return single();
+            }
+        }
+    }
+    if depth == 0 { groups } else { single() }
 }
 
 /// Where the lines of a run went.

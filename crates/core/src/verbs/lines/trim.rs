@@ -17,7 +17,7 @@ pub fn trim_trailing(scene: &Scene) -> Outcome {
     for line in runs.iter().flat_map(Run::lines) {
         let span = text.content_span(line);
         let content = text.slice(span);
-        let kept = kept_of(scene, &content, span.end);
+        let kept = kept_of(scene, line, &content);
         if kept < content.len() {
             builder.remove(Span::new(span.start + kept, span.end));
             count += 1;
@@ -31,16 +31,17 @@ pub fn trim_trailing(scene: &Scene) -> Outcome {
     Outcome::edit(change, cursors).saying(format!("trimmed {}", counted(count, "line")))
 }
 
-/// How many bytes of a line stay, which is `content` and ends at `end`.
-fn kept_of(scene: &Scene, content: &str, end: Byte) -> usize {
+/// How many bytes of `line` stay, of which this is the content.
+fn kept_of(scene: &Scene, line: Line, content: &str) -> usize {
     /// What asks for a line break in Markdown.
     const HARD_BREAK: &str = "  ";
     let body = content.trim_end();
-    if body.len() == content.len() || scene.syntax.kind_at(end) == Kind::String {
+    let goes_on = || line < scene.text.last_line() && scene.syntax.kind_before_line(line.next()) == Kind::String;
+    if body.len() == content.len() || goes_on() {
         return content.len();
     }
     let is_fence = ["```", "~~~"].iter().any(|fence| body.trim_start().starts_with(fence));
     let breaks = content[body.len()..].starts_with(HARD_BREAK) && !body.is_empty() && !is_fence;
-    let is_markdown = || scene.language_at(end).name == "markdown";
+    let is_markdown = || scene.language_at(scene.text.content_span(line).end).name == "markdown";
     body.len() + if breaks && is_markdown() { HARD_BREAK.len() } else { 0 }
 }
