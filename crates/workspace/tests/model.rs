@@ -129,14 +129,21 @@ fn random_verbs_agree_with_the_model() {
             let effects = editor.run(call);
             editor.assert_invariants();
             // What is typed over the same is a step all the same; every other verb that leaves the text as it is makes none.
-            let is_typing =
-                matches!(verb.name, "type-text" | "line-break" | "tab-stop" | "delete-back" | "delete-forward");
+            let is_typing = matches!(
+                verb.name,
+                "type-text" | "insert-date" | "line-break" | "tab-stop" | "delete-back" | "delete-forward"
+            );
             if !is_typing && editor.text().to_string() == text {
                 let steps_now = editor.history().steps().len();
                 assert_eq!(steps_now, steps_before, "seed {seed}, step {done}: {} on {before}", verb.name);
             }
             if let Some(expected) = expected {
-                assert_eq!(editor.text().to_string(), expected, "seed {seed}, step {done}: {} on {before}", verb.name);
+                assert_eq!(
+                    editor.text().to_string(),
+                    expected,
+                    "seed {seed}, step {done}: {} on {before} with the clip {clip:?}",
+                    verb.name
+                );
             }
             clip = effects.clip.unwrap_or(clip);
             done += 1;

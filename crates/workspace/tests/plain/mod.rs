@@ -243,6 +243,10 @@ fn of_lines((verb, count): (&str, usize), editor: &Editor) -> Option<String> {
                 contents[first..=last + 1].rotate_right(1);
             }
         }
+        // What stays together in brackets the scanner tells: the model knows none.
+        "sort-lines" | "reverse-lines" | "unique-lines" if editor.text().to_string().contains(['(', '[', '{']) => {
+            return None;
+        }
         "reverse-lines" => runs.iter().for_each(|(first, last)| contents[*first..=*last].reverse()),
         "indent" => {
             let unit = editor.settings().unit.text();
@@ -264,6 +268,8 @@ fn of_lines((verb, count): (&str, usize), editor: &Editor) -> Option<String> {
                 content.replace_range(..spaces.min(unit as usize), "");
             }
         }
+        // Which of them are in strings the scanner tells: the model knows none.
+        "trim-trailing" if editor.text().to_string().contains(['"', '\'', '`']) => return None,
         "trim-trailing" => {
             let is_all = editor.cursors().len() == 1 && editor.cursors().primary().is_caret();
             for (content, _) in contents.iter_mut().zip(&touched).filter(|(_, touched)| **touched || is_all) {
@@ -326,6 +332,8 @@ fn of_texts((verb, lines): (&str, usize), argument: &str, editor: &Editor, clip:
             let is_each = all.len() == count && count > 1;
             Some(replaced(&text, cursors, |index, _| if is_each { all[index].to_owned() } else { whole.clone() }))
         }
+        // A carriage return alone is white space to indent with: the model knows spaces and tabs.
+        "paste" if clip.lines && clip.pieces.iter().any(|piece| piece.text.contains('\r')) => None,
         "paste" if clip.lines && !clip.is_empty() => {
             pasted_lines(&text, cursors, clip, editor.settings().line_end.as_str())
         }

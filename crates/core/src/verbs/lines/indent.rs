@@ -39,10 +39,13 @@ pub fn outdent(scene: &Scene) -> Outcome {
     going_on(scene, finish(scene, builder, format!("outdented {}", counted(count, "line"))))
 }
 
-/// `outcome`, after which the same lines are touched whatever columns the ends of selections have come to.
+/// `outcome`, after which the same lines are touched whatever columns the ends of selections have come to. Not where a cursor is in
+/// the empty last line, which only some verbs touch.
 fn going_on(scene: &Scene, outcome: Outcome) -> Outcome {
     let after = outcome.cursors.as_ref().unwrap_or(scene.cursors);
-    Outcome { kept_lines: Some(Scene::keep_lines(scene.runs(), after)), ..outcome }
+    let runs = scene.runs();
+    let kept_lines = (runs == scene.runs_with_last()).then(|| Scene::keep_lines(runs, after));
+    Outcome { kept_lines, ..outcome }
 }
 
 /// How many bytes of `indentation` make up one unit of `cells`, and how many cells the last of them reaches

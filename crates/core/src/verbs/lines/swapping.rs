@@ -142,18 +142,20 @@ fn without_comments(scene: &Scene, span: Span) -> Span {
         .flat_map(|line| scene.syntax.pieces(line))
         .filter(|piece| piece.token.kind == crate::languages::scanner::Kind::Comment)
         .map(|piece| piece.span)
+        .filter(|span| !span.is_empty())
         .collect();
     let mut kept = trimmed(text, span);
-    loop {
+    while !kept.is_empty() {
         let starts = comments.iter().find(|comment| comment.start == kept.start && comment.end <= kept.end);
         let ends = comments.iter().find(|comment| comment.end == kept.end && comment.start > kept.start);
         let next = match (starts, ends) {
             (Some(comment), _) => trimmed(text, Span::new(comment.end, kept.end)),
             (None, Some(comment)) => trimmed(text, Span::new(kept.start, comment.start)),
-            (None, None) => return kept,
+            (None, None) => break,
         };
         kept = next;
     }
+    kept
 }
 
 /// `span` without white space at its ends.

@@ -36,12 +36,17 @@ fn kept_of(scene: &Scene, line: Line, content: &str) -> usize {
     /// What asks for a line break in Markdown.
     const HARD_BREAK: &str = "  ";
     let body = content.trim_end();
-    let goes_on = || line < scene.text.last_line() && scene.syntax.kind_before_line(line.next()) == Kind::String;
+    let end = scene.text.content_span(line).end;
+    let goes_on = || {
+        scene.syntax.kind_at(end) == Kind::String
+            && line < scene.text.last_line()
+            && scene.syntax.kind_before_line(line.next()) == Kind::String
+    };
     if body.len() == content.len() || goes_on() {
         return content.len();
     }
     let is_fence = ["```", "~~~"].iter().any(|fence| body.trim_start().starts_with(fence));
     let breaks = content[body.len()..].starts_with(HARD_BREAK) && !body.is_empty() && !is_fence;
-    let is_markdown = || scene.language_at(scene.text.content_span(line).end).name == "markdown";
+    let is_markdown = || scene.language_at(end).name == "markdown";
     body.len() + if breaks && is_markdown() { HARD_BREAK.len() } else { 0 }
 }
