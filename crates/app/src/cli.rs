@@ -2,7 +2,7 @@
 //!
 //! Exit codes: 0 done, 1 it could not be done (one line on standard error), 2 wrong use.
 
-use crate::{demo, doctor, listings, play, state};
+use crate::{apply, demo, doctor, listings, play, state};
 use anyhow::{Context, Result, bail};
 use clap::{Args, Parser, Subcommand, ValueEnum};
 use snarvel_core::languages;
@@ -79,6 +79,10 @@ enum Command {
     },
     /// Run keys against a file without a screen and print what came of it
     Play(play::PlayArgs),
+    /// Run a recipe over files and folders: shows what would change as a diff, or writes it
+    Apply(apply::ApplyArgs),
+    /// Check or format a recipe
+    Recipe(apply::RecipeArgs),
     /// List every verb: name, keys in Write and in Shape, what it does
     Verbs {
         /// As JSON
@@ -153,6 +157,8 @@ pub fn run(cli: Cli) -> Result<u8> {
             open_demo(keep.as_deref(), palette, if tour { Guide::Tour } else { Guide::None })
         }
         Some(Command::Play(args)) => play::run(&args),
+        Some(Command::Apply(args)) => apply::run(&args),
+        Some(Command::Recipe(args)) => apply::recipe(&args),
         Some(Command::Sheet { what: SheetName::Keys, out, paper }) => {
             sheet::write_keys(&app_in(Path::new(""), None).context.keyboard.keymap, &out, paper.paper())?;
             print(&format!("{}\n", out.display()))

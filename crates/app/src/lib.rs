@@ -3,6 +3,7 @@
 //! What a text is and what verbs do to it is in `snarvel-core`; buffers, views and files are in `snarvel-workspace`; keys, panels and
 //! the screen in `snarvel-ui`.
 
+pub mod apply;
 pub mod cli;
 pub mod demo;
 pub mod doctor;

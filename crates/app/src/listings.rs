@@ -52,6 +52,7 @@ fn verb_json(verb: &Verb, keys: &Spelled) -> Value {
         "words": verb.words,
         "argument": verb.arguments.shown(),
         "defaults": defaults,
+        "step": verb.is_step(),
         "keys": { "write": keys.write, "shape": keys.shape },
     })
 }

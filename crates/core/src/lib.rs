@@ -17,6 +17,7 @@ pub mod history;
 pub mod languages;
 pub mod outline;
 pub mod parallel;
+pub mod recipes;
 pub mod search;
 pub mod spans;
 pub mod structure;

@@ -4,6 +4,7 @@
 
 mod attributes;
 pub mod folder;
+pub mod gather;
 pub mod journal;
 pub mod layout;
 mod links;

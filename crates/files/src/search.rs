@@ -3,6 +3,7 @@
 //! Files that ignore files name, binary ones and those that cannot be read are passed over. Cost: one pass over the bytes.
 
 use crate::folder::Which;
+use crate::gather::{is_wide, looks_binary};
 use crate::load::decode;
 use crate::reading;
 use crate::walks;
@@ -58,9 +59,6 @@ pub struct FolderNews {
     /// How many files were looked at so far.
     pub searched: usize,
 }
-
-/// A file that holds a NUL byte so near its start is binary.
-const BINARY_LOOK: usize = 8 << 10;
 
 /// Larger files are passed over: they are opened and searched by themselves.
 const LARGEST: u64 = 64 << 20;
@@ -165,8 +163,7 @@ pub(crate) fn language_of(path: &Path, text: &Text) -> Arc<Language> {
 /// The text of a file, unless it is binary, too large, or surely without a hit.
 fn text_of(path: &Path, pattern: &Pattern) -> Option<Text> {
     let bytes = reading::read(path, LARGEST).ok()?;
-    let is_wide = bytes.starts_with(&[0xFF, 0xFE]) || bytes.starts_with(&[0xFE, 0xFF]);
-    if !is_wide && (memchr::memchr(0, &bytes[..bytes.len().min(BINARY_LOOK)]).is_some() || !pattern.may_be_in(&bytes)) {
+    if looks_binary(&bytes) || !(is_wide(&bytes) || pattern.may_be_in(&bytes)) {
         return None;
     }
     Some(decode(&bytes).0)

@@ -20,7 +20,7 @@ use std::sync::Arc;
 use std::time::Duration;
 
 /// Texts up to this many bytes are parsed as a whole: a grammar reads some megabytes a second.
-const WHOLE: usize = 4 << 20;
+pub const WHOLE: usize = 4 << 20;
 
 /// Bytes before and after a place that are parsed around it in a larger text: a tenth of a second's work.
 const WINDOW: usize = 192 << 10;

@@ -50,6 +50,9 @@ pub const LOADING_STEP: Duration = Duration::from_millis(100);
 /// A parse that takes longer is given up.
 pub const PARSE_LIMIT: Duration = Duration::from_secs(4);
 
+/// The longest that parsing a text once may take where nobody waits at a screen.
+pub const UNHURRIED_PARSE: Duration = Duration::from_secs(600);
+
 /// A task that takes longer is named in the status line.
 pub const LONG_TASK: Duration = Duration::from_secs(1);
 

@@ -181,7 +181,7 @@ impl Context {
 
     /// Takes over what an edit did beside the text.
     pub fn follow(&mut self, effects: Effects) {
-        let Effects { message, clip, starts_typing } = effects;
+        let Effects { message, clip, starts_typing, .. } = effects;
         if let Some(message) = message {
             self.say(message);
         }

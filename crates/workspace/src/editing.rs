@@ -43,6 +43,8 @@ pub struct Effects {
     pub clip: Option<Clip>,
     /// Whether text is to be typed next.
     pub starts_typing: bool,
+    /// Whether it could not be done.
+    pub is_refused: bool,
 }
 
 impl Effects {
@@ -59,6 +61,37 @@ pub fn run(
     call: &EditCall,
     take: &mut dyn FnMut(&mut Buffer, &View) -> Taken,
 ) -> Effects {
+    match perform((buffer, view), call, take) {
+        Ok(performed) => {
+            remember((buffer, view), call, performed.way, &performed.effects);
+            performed.effects
+        }
+        Err(effects) => effects,
+    }
+}
+
+/// What a call did, of which no step was made yet.
+pub(crate) struct Performed {
+    /// The cursors before, the changes, and with which steps they grow together.
+    way: (Arc<CursorSet>, Vec<Arc<Change>>, Option<Grouping>),
+    /// What it did beside.
+    pub effects: Effects,
+}
+
+impl Performed {
+    /// What it did beside; its changes are added to `changes`.
+    pub fn into_parts(self, changes: &mut Vec<Arc<Change>>) -> Effects {
+        changes.extend(self.way.1);
+        self.effects
+    }
+}
+
+/// The same as [`run`], without a step of the history. The error is what is said where nothing was done.
+pub(crate) fn perform(
+    (buffer, view): (&mut Buffer, &mut View),
+    call: &EditCall,
+    take: &mut dyn FnMut(&mut Buffer, &View) -> Taken,
+) -> Result<Performed, Effects> {
     let before = view.shared_cursors();
     let may_grow = view.memory.asked_to_grow.take() == Some(question(call));
     let length = buffer.text().len();
@@ -79,7 +112,7 @@ pub fn run(
         if let Some(bytes) = outcome.would_insert {
             let would_be = length.saturating_add(bytes.saturating_mul(call.times as usize));
             take_back((buffer, view), &changes, &before);
-            return asks((buffer, view), call, would_be);
+            return Err(asks((buffer, view), call, would_be));
         }
         let (set, folds) = (view.shared_cursors(), view.folds().clone());
         grouping = outcome.grouping;
@@ -93,15 +126,15 @@ pub fn run(
         }
         if let Some(would_be) = growth.too_much(buffer.text().len(), [time, call.times]) {
             take_back((buffer, view), &changes, &before);
-            return asks((buffer, view), call, would_be);
+            return Err(asks((buffer, view), call, would_be));
         }
         if time < call.times && (call.is_stopped)() {
             take_back((buffer, view), &changes, &before);
-            return Effects::saying(format!("stopped at {time} of {} times: nothing has changed", call.times));
+            let said = format!("stopped at {time} of {} times: nothing has changed", call.times);
+            return Err(Effects::saying(said));
         }
     }
-    remember((buffer, view), call, (before, changes, grouping), &effects);
-    effects
+    Ok(Performed { way: (before, changes, grouping), effects })
 }
 
 /// Notes what a call did as a step of the history, or as a set of cursors that was left.
@@ -156,6 +189,12 @@ fn leaves_as_it_is(text: &Text, change: &Change) -> bool {
     text.slice(span) == after.slice(span)
 }
 
+/// How long a text of `length` bytes may become unasked.
+#[must_use]
+pub fn most_unasked(length: usize) -> usize {
+    length.saturating_add((64 << 20).max(length.saturating_mul(100)))
+}
+
 /// How a text grows while a verb is run many times.
 struct Growth {
     /// How many bytes it may have unasked; no limit where that was asked.
@@ -166,8 +205,7 @@ struct Growth {
 
 impl Growth {
     fn of(length: usize, may_grow: bool) -> Growth {
-        let most = length.saturating_add((64 << 20).max(length.saturating_mul(100)));
-        Growth { most: (!may_grow).then_some(most), lengths: [length; 2] }
+        Growth { most: (!may_grow).then(|| most_unasked(length)), lengths: [length; 2] }
     }
 
     /// The length that the text will have, if that is too much: it is `now` long after so many times of all.
@@ -206,7 +244,7 @@ fn question(call: &EditCall) -> (&'static str, u32, usize) {
 const MEMORY_OF_A_BYTE: usize = 4;
 
 /// Takes back changes of which no step was made yet.
-fn take_back((buffer, view): (&mut Buffer, &mut View), changes: &[Arc<Change>], cursors: &Arc<CursorSet>) {
+pub(crate) fn take_back((buffer, view): (&mut Buffer, &mut View), changes: &[Arc<Change>], cursors: &Arc<CursorSet>) {
     for change in changes.iter().rev() {
         buffer.apply(&Arc::new((**change).clone().inverted()));
     }
@@ -249,6 +287,7 @@ fn carry_out((buffer, view): (&mut Buffer, &mut View), outcome: Outcome, effects
     effects.message = outcome.message.or(effects.message.take());
     effects.clip = outcome.clip.or(effects.clip.take());
     effects.starts_typing |= outcome.starts_typing;
+    effects.is_refused = outcome.is_refused || view.memory.needs_confirmation.is_some();
     change
 }
 

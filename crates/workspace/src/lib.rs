@@ -28,6 +28,7 @@ pub mod notice;
 pub mod operations;
 pub mod places;
 pub mod project;
+pub mod recipes;
 pub mod registry;
 mod sessions;
 mod showing;

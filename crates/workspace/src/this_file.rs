@@ -4,13 +4,12 @@ use crate::buffer::STILL_LOADING;
 use crate::buffer::defaults::EditorDefaults;
 use crate::buffer::saved::DiskStatus;
 use crate::compared::{Compared, Found, Other, Purpose};
-use crate::editing::{EditCall, Effects};
+use crate::editing::Effects;
 use crate::event::Payload;
 use crate::ids::BufferId;
 use crate::registry::arguments::Values;
 use crate::tasks::About;
-use crate::view::remembered::Left;
-use crate::workspace::{StructureWait, Workspace};
+use crate::workspace::Workspace;
 use snarvel_core::changes::ChangeBuilder;
 use snarvel_core::cursors::Selection;
 use snarvel_core::languages;
@@ -20,7 +19,6 @@ use snarvel_core::text::indent::IndentUnit;
 use snarvel_core::units::{Line, Span};
 use snarvel_core::verbs::clipboard::clip::Clip;
 use snarvel_core::verbs::scene::counted;
-use snarvel_core::verbs::text::typing;
 use snarvel_files::load::Loaded;
 use snarvel_files::loading::Opened;
 use snarvel_files::stamp::Stamp;
@@ -188,23 +186,6 @@ impl Workspace {
                 Effects { message, clip: Some(Clip::of_text(&path)), ..Effects::default() }
             }
         }
-    }
-
-    /// Types the date of today at every cursor, as ISO 8601 writes it.
-    pub fn insert_date(&mut self) -> Effects {
-        let date = chrono::Local::now().format("%Y-%m-%d").to_string();
-        let clip = self.shelf.newest();
-        let call = EditCall {
-            name: "insert-date",
-            function: &|scene| typing::type_text(scene, &date),
-            left: Left::ByAct,
-            times: 1,
-            reach: 1,
-            clip: &clip,
-            now_ms: self.now_ms,
-            is_stopped: &|| false,
-        };
-        self.run_edit(&call, StructureWait::None)
     }
 
     /// The file holds what is shown as different, or the same.

@@ -272,6 +272,11 @@ impl SavedDiff {
         (was != text.content(line)).then(|| was.into_owned())
     }
 
+    /// The stretches that may differ, in order: where each is now, and what it was in the saved text.
+    pub fn stretches(&self) -> impl Iterator<Item = (Span, Span)> + '_ {
+        self.stretches.iter().map(|stretch| (stretch.now, stretch.saved))
+    }
+
     /// Whether nothing differs.
     #[must_use]
     pub fn is_empty(&self) -> bool {

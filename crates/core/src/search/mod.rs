@@ -4,6 +4,7 @@
 //! switches; [`replacement`] is what comes in the place of a hit.
 
 pub mod literal;
+mod many;
 pub mod pattern;
 mod recheck;
 pub mod replacement;

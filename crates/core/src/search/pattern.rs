@@ -87,6 +87,8 @@ pub struct Pattern {
     is_of_line: bool,
     /// Whether it finds upper case too because nothing of it is upper case.
     pub(super) is_smart: bool,
+    /// Whether a line end is written in it.
+    pub names_line_end: bool,
 }
 
 /// Bytes of text searched in one go: a few milliseconds of work.
@@ -123,7 +125,8 @@ impl Pattern {
         let looks = hir.properties().look_set();
         let is_of_line = !finds_line_end(&hir) && !looks.contains(Look::Start) && !looks.contains(Look::End);
         let is_smart = either && wish.case == Case::Smart;
-        Ok(Pattern { wish, needle, regex, is_of_line, is_smart })
+        let names_line_end = source.contains(LINE_END) || needle.as_ref().is_some_and(|needle| needle.contains('\n'));
+        Ok(Pattern { wish, needle, regex, is_of_line, is_smart, names_line_end })
     }
 
     /// What was asked for.
@@ -145,6 +148,11 @@ impl Pattern {
         }
     }
 
+    /// Whether each hit lies in one line and asks for nothing outside it.
+    pub(super) fn is_within_lines(&self) -> bool {
+        self.needle.is_some() || self.is_of_line
+    }
+
     /// How many groups an expression has, the whole one not counted.
     #[must_use]
     pub fn groups(&self) -> usize {
@@ -160,8 +168,7 @@ impl Pattern {
     /// Where the search of `within`, which has come to `from`, is to go next: looking for a while, no longer.
     #[must_use]
     pub fn stretch(&self, text: &Text, from: Byte, within: Span) -> Span {
-        let is_small = self.needle.is_some() || self.is_of_line;
-        if !is_small || within.end - from <= STRETCH {
+        if !self.is_within_lines() || within.end - from <= STRETCH {
             return Span::new(from, within.end);
         }
         // A hit may not lie across an edge, so that one is between two lines. A literal over lines may begin before it.
@@ -251,6 +258,9 @@ impl Pattern {
     }
 }
 
+/// Any line end, as it is looked for.
+const LINE_END: &str = r"(?:\r?\n)";
+
 /// Bytes that an expression may take.
 const LARGEST: usize = 32 << 20;
 
@@ -292,7 +302,7 @@ fn read(expression: &str) -> Result<(String, bool), Box<regex_syntax::Error>> {
     let mut at = 0;
     for end in &letters.line_ends {
         source.push_str(&expression[at..end.start]);
-        source.push_str(r"(?:\r?\n)");
+        source.push_str(LINE_END);
         at = end.end;
     }
     source.push_str(&expression[at..]);

@@ -69,6 +69,12 @@ impl Replacement {
         Ok(Replacement { parts, shape })
     }
 
+    /// Whether it has groups of a hit in it.
+    #[must_use]
+    pub fn has_groups(&self) -> bool {
+        self.parts.iter().any(|part| matches!(part, ReplacementPart::Group(_)))
+    }
+
     /// What replaces a hit with these groups.
     #[must_use]
     pub fn of(&self, groups: &[Option<&str>], line_end: LineEnd) -> String {
@@ -111,7 +117,7 @@ impl Replacement {
                 builder.replace(hit, &with);
             }
         };
-        if self.parts.iter().any(|part| matches!(part, ReplacementPart::Group(_))) {
+        if self.has_groups() {
             pattern.each_with_groups(text, hits, |hit, groups| {
                 if !groups.is_empty() {
                     put(hit, &self.of(groups, line_end));

@@ -140,6 +140,12 @@ impl Text {
         self.line_count() - usize::from(dropped)
     }
 
+    /// The lines that a file has, as programs count that read it: an empty text has none.
+    #[must_use]
+    pub fn lines_in_file(&self) -> usize {
+        if self.is_empty() { 0 } else { self.real_line_count() }
+    }
+
     /// Whether `line` is the empty one after a final line end, on which a caret can be but which no
     /// line verb moves.
     #[must_use]

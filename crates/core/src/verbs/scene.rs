@@ -149,6 +149,8 @@ pub struct Outcome {
     pub kept_lines: Option<KeptLines>,
     /// How many bytes it would put in, where those are too many to do that unasked: then nothing else is in it.
     pub would_insert: Option<usize>,
+    /// Whether it could not be done; not where all is as asked for already.
+    pub is_refused: bool,
 }
 
 /// What a verb does with the memory of widening.
@@ -164,9 +166,14 @@ pub enum Widening {
 }
 
 impl Outcome {
-    /// Nothing changes; `why` says so.
+    /// It cannot be done; `why` says so.
     pub fn nothing(why: impl Into<String>) -> Outcome {
-        Outcome { message: Some(why.into()), ..Outcome::default() }
+        Outcome { is_refused: true, ..Outcome::already(why) }
+    }
+
+    /// All is as asked for already; `how` says so.
+    pub fn already(how: impl Into<String>) -> Outcome {
+        Outcome { message: Some(how.into()), ..Outcome::default() }
     }
 
     /// Nothing yet, if `bytes` are too many to be put in unasked.

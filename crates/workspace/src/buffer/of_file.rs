@@ -14,7 +14,7 @@ use std::sync::Arc;
 
 impl Buffer {
     /// Takes over what `.editorconfig` files say of its file.
-    pub(super) fn take_layout(&mut self, (layout, why): (FileLayout, Option<String>)) {
+    pub(crate) fn take_layout(&mut self, (layout, why): (FileLayout, Option<String>)) {
         let Layout { settings, defaults, file, .. } = &mut self.layout;
         *file = layout;
         layout.tabs.into_iter().for_each(|tabs| settings.tabs = TabWidth(tabs.max(1)));

@@ -10,6 +10,7 @@ use snarvel_core::units::Span;
 use snarvel_syntax::background::{BackgroundParser, Need, Parsed, ParsedText, Requested, Sink};
 use snarvel_syntax::has_grammar;
 use snarvel_syntax::paints::Paints;
+use snarvel_task::waits;
 use std::sync::Arc;
 
 /// The language side of a buffer.
@@ -54,6 +55,11 @@ impl Parsing {
         let parser =
             has_grammar(&language).then(|| BackgroundParser::new(language.clone(), text.clone(), revision, sink));
         Parsing { lexical: Lexical::new(language), parser }
+    }
+
+    /// Parsing may take as long as it takes from now on: where nobody waits at a screen.
+    pub fn take_as_long_as_it_takes(&mut self) {
+        self.parser = self.parser.take().map(|parser| parser.with_limit(waits::UNHURRIED_PARSE));
     }
 
     /// The same by the scanner alone: to be looked at.

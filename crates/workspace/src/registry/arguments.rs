@@ -1,8 +1,10 @@
 //! The arguments of verbs: typed, checked in one place, whoever gives them (a key, lookup, a script, the command line).
 
 use regex::Regex;
+use snarvel_core::search::pattern::{self, Case, Pattern, Query};
 use snarvel_core::text::place::Place;
 use std::fmt;
+use std::sync::Arc;
 
 /// What an argument is.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -16,6 +18,8 @@ pub enum Form {
     },
     /// A regular expression as written, no smart case; slashes around it may be left out.
     Pattern,
+    /// What is looked for in a text, over lines too: a regular expression as in finding, upper and lower case as written.
+    Search,
     /// One of these words.
     Choice(&'static [&'static str]),
     /// One of these words, else a pattern.
@@ -61,6 +65,8 @@ pub enum Value {
     Number(i64),
     /// A pattern.
     Pattern(Regex),
+    /// What is looked for.
+    Search(Arc<Pattern>),
     /// A word.
     Choice(&'static str),
     /// A text.
@@ -120,6 +126,12 @@ impl Values {
         if let Some(Value::Pattern(pattern)) = self.get(index) { Some(pattern) } else { None }
     }
 
+    /// The `index`th, if it is looked for.
+    #[must_use]
+    pub fn search(&self, index: usize) -> Option<&Pattern> {
+        if let Some(Value::Search(pattern)) = self.get(index) { Some(pattern) } else { None }
+    }
+
     /// The `index`th, if it is a word.
     #[must_use]
     pub fn choice(&self, index: usize) -> Option<&'static str> {
@@ -158,6 +170,15 @@ impl Arguments {
             Arguments::One(only) => std::slice::from_ref(only),
             Arguments::List(list) | Arguments::Words(list) => list,
         }
+    }
+
+    /// Whether white space at the end of what is given counts.
+    #[must_use]
+    pub fn takes_white_space(&self) -> bool {
+        matches!(
+            self,
+            Arguments::One(Argument { form: Form::Text | Form::Character | Form::Pattern | Form::Search, .. })
+        )
     }
 
     /// How they are shown to a person.
@@ -269,6 +290,7 @@ impl Argument {
                 Err(_) => Err(wrong(format!("{given:?} is no number: {} is one", self.name))),
             },
             Form::Pattern => pattern(given).map(Value::Pattern).map_err(wrong),
+            Form::Search => searched(given).map(Value::Search).map_err(wrong),
             Form::Choice(words) | Form::ChoiceOrPattern(words) => {
                 let word = words.iter().find(|word| **word == given.trim());
                 match (word, self.form) {
@@ -292,13 +314,24 @@ impl Argument {
     }
 }
 
+/// What is between the slashes of `/pattern/`, or `pattern`.
+fn expression(given: &str) -> Result<&str, String> {
+    let trimmed = given.trim_end();
+    let inner = trimmed.strip_prefix('/').and_then(|rest| rest.strip_suffix('/')).filter(|_| trimmed.len() > 1);
+    let inner = inner.unwrap_or(given);
+    if inner.is_empty() { Err("a pattern is needed".to_owned()) } else { Ok(inner) }
+}
+
+/// Reads what is looked for: `/pattern/` or `pattern`.
+fn searched(given: &str) -> Result<Arc<Pattern>, String> {
+    let what = expression(given)?.replace(r"\/", "/");
+    let query = Query { what: what.clone(), form: pattern::Form::Expression, case: Case::Exact, ..Query::default() };
+    Pattern::new(query).map(Arc::new).map_err(|wrong| format!("the pattern {what}: {wrong}"))
+}
+
 /// Reads `/pattern/` or `pattern`.
 fn pattern(given: &str) -> Result<Regex, String> {
-    let inner = given.strip_prefix('/').and_then(|rest| rest.strip_suffix('/')).filter(|_| given.len() > 1);
-    let inner = inner.unwrap_or(given);
-    if inner.is_empty() {
-        return Err("a pattern is needed".to_owned());
-    }
+    let inner = expression(given)?;
     Regex::new(inner).map_err(|error| {
         let text = error.to_string();
         format!("the pattern {inner}: {}", text.lines().last().unwrap_or("it is wrong"))

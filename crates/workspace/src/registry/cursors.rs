@@ -2,7 +2,7 @@
 
 use super::arguments::{Argument, Arguments, Form, Values};
 use super::enabled;
-use super::verb::{Does, Group, Keys, Sample, StructureNeed, Verb};
+use super::verb::{Does, Group, Keys, Reads, Sample, StructureNeed, Verb};
 use snarvel_core::languages::scanner::Kind;
 use snarvel_core::units::Direction::{Back, Forward};
 use snarvel_core::verbs::cursors::filters::{self, Criterion, Filter};
@@ -230,6 +230,7 @@ pub const VERBS: &[Verb] = &[
         group: Group::Cursors,
         keys: Keys { deck: &["@"], ..Keys::NONE },
         does: Does::Edit(|scene, _| cursors::recall(scene)),
+        reads: Reads::More,
         ..Verb::PLAIN
     },
     Verb {
@@ -251,6 +252,7 @@ pub const VERBS: &[Verb] = &[
         group: Group::Cursors,
         keys: Keys { deck: &["space"], ..Keys::NONE },
         does: Does::Edit(|scene, _| pins::pin(scene)),
+        reads: Reads::More,
         ..Verb::PLAIN
     },
     Verb {
@@ -261,6 +263,7 @@ pub const VERBS: &[Verb] = &[
         group: Group::Cursors,
         keys: Keys { deck: &["enter"], ..Keys::NONE },
         does: Does::Edit(|scene, _| pins::take(scene)),
+        reads: Reads::More,
         ..Verb::PLAIN
     },
     Verb {
@@ -271,6 +274,7 @@ pub const VERBS: &[Verb] = &[
         group: Group::Cursors,
         keys: Keys { deck: &["+"], ..Keys::NONE },
         does: Does::Edit(|scene, _| pins::add(scene)),
+        reads: Reads::More,
         ..Verb::PLAIN
     },
     Verb {
@@ -281,6 +285,7 @@ pub const VERBS: &[Verb] = &[
         group: Group::Cursors,
         keys: Keys { deck: &["-"], ..Keys::NONE },
         does: Does::Edit(|scene, _| pins::thin(scene, Covered::Dropped)),
+        reads: Reads::More,
         ..Verb::PLAIN
     },
     Verb {
@@ -291,6 +296,22 @@ pub const VERBS: &[Verb] = &[
         group: Group::Cursors,
         keys: Keys { deck: &["&"], ..Keys::NONE },
         does: Does::Edit(|scene, _| pins::thin(scene, Covered::Kept)),
+        reads: Reads::More,
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "take-matches",
+        label: "take /re/",
+        sentence: "Puts a selection on every match of a pattern, in what is selected or in the whole text.",
+        words: &["find all", "select matches", "every match", "regular expression"],
+        group: Group::Cursors,
+        arguments: Arguments::One(Argument { name: "pattern", form: Form::Search, shown: "/pattern/", default: "" }),
+        asks: true,
+        example: Some(Sample { text: "|level = level", argument: "/level/" }),
+        does: Does::Edit(|scene, values| match values.search(0) {
+            Some(pattern) => filters::take_matches(scene, pattern),
+            None => Outcome::default(),
+        }),
         ..Verb::PLAIN
     },
     Verb {

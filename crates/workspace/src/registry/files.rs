@@ -1,7 +1,7 @@
 //! Files, panels, the program itself.
 
 use super::action::Action;
-use super::verb::{Does, Group, Keys, StructureNeed, Verb};
+use super::verb::{Does, Group, Keys, Reads, StructureNeed, Verb};
 use snarvel_core::verbs::files::folding;
 
 /// The verbs of the group.
@@ -112,6 +112,7 @@ pub const VERBS: &[Verb] = &[
         keys: Keys { deck: &["("], ..Keys::NONE },
         structure: StructureNeed::Always,
         does: Does::Edit(|scene, _| folding::fold(scene)),
+        reads: Reads::More,
         ..Verb::PLAIN
     },
     Verb {
@@ -122,6 +123,7 @@ pub const VERBS: &[Verb] = &[
         group: Group::Files,
         keys: Keys { deck: &[")"], ..Keys::NONE },
         does: Does::Edit(|scene, _| folding::unfold(scene)),
+        reads: Reads::More,
         ..Verb::PLAIN
     },
     Verb {
@@ -133,6 +135,7 @@ pub const VERBS: &[Verb] = &[
         keys: Keys { deck: &["*"], ..Keys::NONE },
         structure: StructureNeed::Always,
         does: Does::Edit(|scene, _| folding::fold_all(scene)),
+        reads: Reads::More,
         ..Verb::PLAIN
     },
     Verb {

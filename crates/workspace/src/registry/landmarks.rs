@@ -1,6 +1,6 @@
 //! Getting to marked places: bookmarks, brackets, lines that were changed.
 
-use super::verb::{Does, Group, Keys, Sample, Verb};
+use super::verb::{Does, Group, Keys, Reads, Sample, Verb};
 use snarvel_core::units::Direction::{Back, Forward};
 use snarvel_core::verbs::moves::{
     Reach::{Extend, Move},
@@ -18,6 +18,7 @@ pub const VERBS: &[Verb] = &[
         group: Group::Moves,
         keys: Keys { both: &["f5"], ..Keys::NONE },
         does: Does::Edit(|scene, _| bookmarks::bookmark(scene)),
+        reads: Reads::More,
         ..Verb::PLAIN
     },
     Verb {
@@ -28,6 +29,7 @@ pub const VERBS: &[Verb] = &[
         group: Group::Moves,
         keys: Keys { both: &["f6"], ..Keys::NONE },
         does: Does::Edit(|scene, _| bookmarks::next_bookmark(scene, Back)),
+        reads: Reads::More,
         ..Verb::PLAIN
     },
     Verb {
@@ -38,6 +40,7 @@ pub const VERBS: &[Verb] = &[
         group: Group::Moves,
         keys: Keys { both: &["f7"], ..Keys::NONE },
         does: Does::Edit(|scene, _| bookmarks::next_bookmark(scene, Forward)),
+        reads: Reads::More,
         ..Verb::PLAIN
     },
     Verb {
@@ -67,6 +70,7 @@ pub const VERBS: &[Verb] = &[
         words: &["next modified line", "next difference", "where did I edit"],
         group: Group::Moves,
         does: Does::Edit(|scene, _| changes::next_change(scene, Forward)),
+        reads: Reads::More,
         ..Verb::PLAIN
     },
     Verb {
@@ -76,6 +80,7 @@ pub const VERBS: &[Verb] = &[
         words: &["previous modified line", "previous difference", "last edited lines"],
         group: Group::Moves,
         does: Does::Edit(|scene, _| changes::next_change(scene, Back)),
+        reads: Reads::More,
         ..Verb::PLAIN
     },
     Verb {
@@ -85,6 +90,7 @@ pub const VERBS: &[Verb] = &[
         words: &["clear bookmarks", "remove all marks", "forget marked lines"],
         group: Group::Moves,
         does: Does::Edit(|scene, _| bookmarks::drop_bookmarks(scene)),
+        reads: Reads::More,
         ..Verb::PLAIN
     },
 ];

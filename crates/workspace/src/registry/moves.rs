@@ -3,7 +3,7 @@
 use super::action::Action;
 use super::arguments::{Argument, Arguments, Form};
 use super::enabled;
-use super::verb::{Does, Group, Keys, Sample, StructureNeed, Verb};
+use super::verb::{Does, Group, Keys, Reads, Sample, StructureNeed, Verb};
 use snarvel_core::units::Direction::{Back, Forward};
 use snarvel_core::verbs::moves::{
     self, Motion,
@@ -149,6 +149,7 @@ pub const VERBS: &[Verb] = &[
         keys: Keys { both: &["pgup"], ..Keys::NONE },
         example: Some(Sample { text: "ebb⏎flow⏎sl|ack", argument: "" }),
         does: Does::Edit(|scene, _| moves::go(scene, Motion::Page, Back, Move)),
+        reads: Reads::More,
         ..Verb::PLAIN
     },
     Verb {
@@ -160,6 +161,7 @@ pub const VERBS: &[Verb] = &[
         keys: Keys { both: &["pgdn"], ..Keys::NONE },
         example: Some(Sample { text: "eb|b⏎flow⏎slack", argument: "" }),
         does: Does::Edit(|scene, _| moves::go(scene, Motion::Page, Forward, Move)),
+        reads: Reads::More,
         ..Verb::PLAIN
     },
     Verb {
@@ -305,6 +307,7 @@ pub const VERBS: &[Verb] = &[
         keys: Keys { both: &["shift+pgup"], ..Keys::NONE },
         example: Some(Sample { text: "ebb⏎flow⏎sl|ack", argument: "" }),
         does: Does::Edit(|scene, _| moves::go(scene, Motion::Page, Back, Extend)),
+        reads: Reads::More,
         ..Verb::PLAIN
     },
     Verb {
@@ -316,6 +319,7 @@ pub const VERBS: &[Verb] = &[
         keys: Keys { both: &["shift+pgdn"], ..Keys::NONE },
         example: Some(Sample { text: "eb|b⏎flow⏎slack", argument: "" }),
         does: Does::Edit(|scene, _| moves::go(scene, Motion::Page, Forward, Extend)),
+        reads: Reads::More,
         ..Verb::PLAIN
     },
     Verb {

@@ -4,6 +4,7 @@ use super::action::Action;
 use super::arguments::{Argument, Arguments, Form};
 use super::verb::{Does, Group, Verb};
 use crate::workspace::Workspace;
+use snarvel_core::verbs::text::typing;
 
 /// The verbs of the group.
 pub const VERBS: &[Verb] = &[
@@ -122,7 +123,7 @@ pub const VERBS: &[Verb] = &[
         sentence: "Types the date of today at every cursor, as 2026-11-28.",
         words: &["today", "time stamp", "current date"],
         group: Group::Files,
-        does: Does::OfWorkspace(|workspace, _| workspace.insert_date()),
+        does: Does::Edit(|scene, _| typing::type_text(scene, &today())),
         ..Verb::PLAIN
     },
     Verb {
@@ -153,3 +154,8 @@ pub const VERBS: &[Verb] = &[
         ..Verb::PLAIN
     },
 ];
+
+/// The date of today, as ISO 8601 writes it.
+fn today() -> String {
+    chrono::Local::now().format("%Y-%m-%d").to_string()
+}

@@ -77,6 +77,15 @@ pub struct Sample {
     pub argument: &'static str,
 }
 
+/// What the result of a verb depends on.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Reads {
+    /// The text, the cursors, and what was copied: it can be a step of a recipe.
+    TextAndCursors,
+    /// What a view or a file remembers, too.
+    More,
+}
+
 /// Whether a verb needs the structure of the text.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum StructureNeed {
@@ -152,6 +161,8 @@ pub struct Verb {
     pub enabled: fn(&Scene) -> bool,
     /// Whether it needs the structure of the text.
     pub structure: StructureNeed,
+    /// What its result depends on.
+    pub reads: Reads,
     /// What carries it out.
     pub does: Does,
 }
@@ -171,8 +182,15 @@ impl Verb {
         example: None,
         enabled: |_| true,
         structure: StructureNeed::Never,
+        reads: Reads::TextAndCursors,
         does: Does::Undo,
     };
+
+    /// Whether it can be a step of a recipe: what it does depends on nothing but the text and the cursors.
+    #[must_use]
+    pub fn is_step(&self) -> bool {
+        matches!(self.does, Does::Edit(_) | Does::Jump(_)) && self.reads == Reads::TextAndCursors
+    }
 
     /// Whether it puts in what was copied: what another program has copied since counts, too.
     #[must_use]

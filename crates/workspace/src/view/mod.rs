@@ -195,6 +195,11 @@ impl View {
         self.check(buffer);
     }
 
+    /// What earlier verbs left for the next one counts no more.
+    pub(crate) fn forget_verbs(&mut self) {
+        self.memory = Memory::default();
+    }
+
     /// Puts the cursors elsewhere without remembering that. A fold in which one would be hidden opens.
     pub(crate) fn place_cursors(&mut self, buffer: &mut Buffer, cursors: Arc<CursorSet>) {
         self.cursors = cursors;

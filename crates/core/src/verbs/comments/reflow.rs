@@ -52,7 +52,7 @@ pub fn reflow(scene: &Scene) -> Outcome {
     }
     let change = builder.finish();
     if change.is_empty() {
-        return Outcome::nothing(format!("laid out in {} cells already", scene.settings.text_width));
+        return Outcome::already(format!("laid out in {} cells already", scene.settings.text_width));
     }
     let mapped = scene.cursors.mapped_each(&change, crate::changes::Bias::After);
     let moved = |(each, other): (Selection, Selection)| {

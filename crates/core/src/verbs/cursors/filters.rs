@@ -2,7 +2,9 @@
 
 use crate::cursors::{CursorSet, Selection};
 use crate::languages::scanner::Kind;
-use crate::units::{Byte, Span};
+use crate::recipes::places;
+use crate::search::pattern::Pattern;
+use crate::units::{Byte, Direction, Span};
 use crate::verbs::scene::{Outcome, Scene, counted};
 use regex::Regex;
 
@@ -36,6 +38,19 @@ pub fn split_at(scene: &Scene, pattern: &Regex) -> Outcome {
     Outcome::cursors(CursorSet::of(list, primary.unwrap_or(last))).saying(message)
 }
 
+/// A selection on every match of a pattern, in what is selected or in the whole text.
+pub fn take_matches(scene: &Scene, pattern: &Pattern) -> Outcome {
+    let born = scene.cursors.next_birth();
+    let hits = places::matches(scene, pattern);
+    if hits.is_empty() {
+        return Outcome::nothing(format!("{} matches nothing here", pattern.wish().what));
+    }
+    let list: Vec<Selection> =
+        hits.into_iter().map(|hit| Selection::over(hit, Direction::Forward).aged(born)).collect();
+    let message = format!("{} taken", counted(list.len(), "match"));
+    Outcome::cursors(CursorSet::of(list, 0)).saying(message)
+}
+
 /// Whether the cursors whose text matches stay or go.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Filter {
@@ -64,7 +79,7 @@ pub fn filter(scene: &Scene, filter: Filter, criterion: &Criterion) -> Outcome {
     };
     match scene.cursors.retaining(|_, each| holds(each) == (filter == Filter::Keep)) {
         None => Outcome::nothing("no cursor would be left"),
-        Some(set) if set.len() == scene.cursors.len() => Outcome::nothing("every cursor stays"),
+        Some(set) if set.len() == scene.cursors.len() => Outcome::already("every cursor stays"),
         Some(set) => {
             let message = format!("{} left", counted(set.len(), "cursor"));
             Outcome::cursors(set).saying(message)

@@ -64,7 +64,7 @@ pub fn thin(scene: &Scene, covered: Covered) -> Outcome {
     };
     match scene.cursors.retaining(|_, each| is_covered(each) == (covered == Covered::Kept)) {
         None => Outcome::nothing("no cursor would be left"),
-        Some(set) if set.len() == scene.cursors.len() => Outcome::nothing("every cursor stays"),
+        Some(set) if set.len() == scene.cursors.len() => Outcome::already("every cursor stays"),
         Some(set) => {
             let message = format!("{} left", counted(set.len(), "cursor"));
             Outcome::cursors(set).saying(message)

@@ -146,7 +146,7 @@ pub fn align(scene: &Scene) -> Outcome {
     }
     let change = builder.finish();
     if change.is_empty() {
-        return Outcome::nothing("they stand in one column");
+        return Outcome::already("they stand in one column");
     }
     let cursors = scene.remap(&change, |_| [Bias::After, Bias::Before]);
     Outcome::edit(change, cursors).saying(format!("aligned {}", counted(lines.len(), "line")))

@@ -35,7 +35,7 @@ pub fn reindent(scene: &Scene) -> Outcome {
         }
     }
     if count == 0 {
-        return Outcome::nothing("the depths are right already");
+        return Outcome::already("the depths are right already");
     }
     finish(scene, builder, format!("put the depth of {} right", counted(count, "line")))
 }

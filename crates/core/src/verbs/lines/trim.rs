@@ -25,7 +25,7 @@ pub fn trim_trailing(scene: &Scene) -> Outcome {
     }
     let change = builder.finish();
     if change.is_empty() {
-        return Outcome::nothing("no white space at line ends");
+        return Outcome::already("no white space at line ends");
     }
     let cursors = scene.remap(&change, |_| [Bias::Before; 2]);
     Outcome::edit(change, cursors).saying(format!("trimmed {}", counted(count, "line")))

@@ -41,6 +41,41 @@ fn lines_of(scene: &Scene, block: Node) -> Span {
     Span::new(text.line_start(first), text.line_span(last).end)
 }
 
+/// The outermost blocks within `scope`, in order, each with the lines that belong to it. A block that is all of `scope` is none of
+/// them. Cost: the lines outside of blocks, and the blocks.
+pub fn outermost_in<'s>(scene: &'s Scene, scope: Span) -> impl Iterator<Item = Span> + 's {
+    let text = scene.text;
+    let mut line = text.line_of(scope.start);
+    let mut last = Span::at(scope.start);
+    std::iter::from_fn(move || {
+        while line <= text.last_line() && text.line_start(line) < scope.end {
+            let at = text.indentation_span(line).end;
+            let block = (!text.is_blank(line)).then(|| outermost_around(scene, at, scope)).flatten();
+            line = line.next();
+            if let Some(block) = block.filter(|block| *block != last) {
+                line = text.line_of(block.end).max(line);
+                last = block;
+                return Some(block);
+            }
+        }
+        None
+    })
+}
+
+/// The largest block around `at` that lies within `scope` and is less than that.
+fn outermost_around(scene: &Scene, at: Byte, scope: Span) -> Option<Span> {
+    let mut outermost = None;
+    scene.find_having(Roles::BLOCK, Span::at(at), |visited| {
+        let lines = lines_of(scene, visited.node);
+        let is_within = scope.start <= lines.start && lines.end <= scope.end && lines != scope;
+        if is_within || (scope == scene.text.span() && lines == scope) {
+            outermost = Some(lines);
+        }
+        None::<()>
+    });
+    outermost
+}
+
 /// Where what is on `line`, and belongs to what follows it, begins: a comment alone on its line, an attribute, a decorator. None
 /// where something else is there.
 fn attached_from(scene: &Scene, line: Line) -> Option<Line> {

@@ -33,7 +33,7 @@ pub fn column(scene: &Scene, short: Short) -> Outcome {
     let message = counted(list.len(), "cursor") + " in columns";
     let set = CursorSet::of(list, primary);
     if set == *scene.cursors {
-        Outcome::nothing("it is a column already")
+        Outcome::already("it is a column already")
     } else {
         Outcome::cursors(set).saying(message)
     }

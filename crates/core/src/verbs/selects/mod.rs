@@ -195,6 +195,19 @@ impl Paragraphs {
     }
 }
 
+/// The paragraphs that lie within `scope`, in order.
+#[must_use]
+pub fn paragraphs_in(scene: &Scene, scope: Span) -> Vec<Span> {
+    let text = scene.text;
+    let (mut list, mut line) = (Vec::new(), text.line_of(scope.start));
+    while line <= text.last_line() && text.line_start(line) < scope.end {
+        let found = (!text.is_blank(line)).then(|| paragraph(scene, text.line_start(line))).flatten();
+        line = found.map_or(line, |span| text.line_of(span.end)).max(line.next());
+        list.extend(found.filter(|span| scope.start <= span.start && span.end <= scope.end));
+    }
+    list
+}
+
 /// The first line of the function, class or the like around `at`, as a name for where it is; none outside of all.
 #[must_use]
 pub fn stands_in(scene: &Scene, at: Byte) -> Option<String> {

@@ -41,6 +41,37 @@ pub fn type_text(scene: &Scene, characters: &str) -> Outcome {
     outcome.grouped(Grouping::Typing)
 }
 
+/// A text of its own replaces each selection, or the only one every selection: as it is, no pair closes itself.
+///
+/// # Panics
+/// If there are neither one text nor as many as cursors.
+pub fn put_in_place(scene: &Scene, texts: &[String]) -> Outcome {
+    assert!(
+        texts.len() == 1 || texts.len() == scene.cursors.len(),
+        "{} texts for {} cursors",
+        texts.len(),
+        scene.cursors.len()
+    );
+    let bytes: usize = if texts.len() == 1 {
+        texts[0].len().saturating_mul(scene.cursors.len())
+    } else {
+        texts.iter().map(String::len).sum()
+    };
+    if let Some(asks) = Outcome::unless_asked(scene, bytes) {
+        return asks;
+    }
+    let mut builder = ChangeBuilder::new(scene.text);
+    let mut index = 0;
+    let cursors = scene.cursors.map(|each| {
+        let text = texts.get(index).unwrap_or(&texts[0]);
+        index += 1;
+        let start = builder.now(each.start());
+        builder.replace(each.span(), text);
+        Selection::caret(start + text.len())
+    });
+    Outcome::edit(builder.finish(), cursors)
+}
+
 /// Removes the selections, or the cluster beside each caret.
 pub fn delete(scene: &Scene, direction: Direction) -> Outcome {
     let mut builder = ChangeBuilder::new(scene.text);

@@ -1,0 +1,57 @@
+//! Recipes: read with the verbs of the registry, and run on a text as one change.
+//!
+//! The language itself is in the core (`snarvel_core::recipes`). A run needs a buffer and a view of it and nothing else, so that the
+//! same code plays a recipe in the program, shows what it would do, and goes over files that are not open.
+
+pub mod applying;
+mod machine;
+pub mod unified;
+mod waiting;
+
+use crate::command::Command;
+use crate::registry::verb::Verb;
+use crate::registry::{VERBS, by_name};
+use snarvel_core::recipes::{self, Mistake, Recipe, StepPart, Written, WrongStep};
+
+pub use machine::{Ended, Host, Run, run};
+
+/// A recipe whose steps are commands.
+pub type Program = Recipe<Command>;
+
+/// Reads a recipe.
+///
+/// # Errors
+/// All of its mistakes, in the order of the text.
+pub fn read(source: &str) -> Result<Program, Vec<Mistake>> {
+    recipes::parse(source, &mut command_of)
+}
+
+fn command_of(written: &Written) -> Result<Command, WrongStep> {
+    let wrong = |part, why| WrongStep { part, why };
+    let name = written.verb.trim_end();
+    let verb = by_name(name).ok_or_else(|| wrong(StepPart::Verb, unknown(name)))?;
+    if !verb.is_step() {
+        let why = format!("{name} is no step of a recipe: what it does depends on more than the text and the cursors");
+        return Err(wrong(StepPart::Verb, why));
+    }
+    let argument = argument_of(verb, written.argument);
+    let command = Command::read(verb, argument).map_err(|why| wrong(StepPart::Argument, why.to_string()))?;
+    Ok(Command { count: written.count, ..command })
+}
+
+/// What is given to a verb: to the line's end where white space counts, else without what is at its end.
+fn argument_of<'a>(verb: &Verb, written: &'a str) -> &'a str {
+    if verb.arguments.takes_white_space() && !written.trim().is_empty() { written } else { written.trim_end() }
+}
+
+fn unknown(name: &str) -> String {
+    let steps = VERBS.iter().filter(|verb| verb.is_step()).map(|verb| verb.name);
+    let words = ["repeat", "each", "in", "if", "unless", "type", "keep", "use"];
+    let close = steps.chain(words).map(|known| (strsim::damerau_levenshtein(known, name), known)).min();
+    match close {
+        Some((distance, known)) if distance <= 1 + name.chars().count() / 4 => {
+            format!("no verb {name:?}; is it {known}?")
+        }
+        _ => format!("no verb {name:?}: snarvel verbs lists them"),
+    }
+}
