@@ -70,7 +70,7 @@ fn rearrange(scene: &Scene, what: &str, by: impl Fn(&[String]) -> Ordered) -> Ou
     }
     let change = builder.finish();
     if change.is_empty() {
-        return Outcome::nothing("nothing to change in the touched lines");
+        return Outcome::already("nothing to change in the touched lines");
     }
     let elsewhere = scene.cursors.mapped_each(&change, Bias::After);
     let list = list.iter().zip(elsewhere).map(|(own, other)| own.unwrap_or(other)).collect();
