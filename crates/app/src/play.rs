@@ -283,11 +283,18 @@ impl Play {
             "modified": buffer.is_modified(),
             "message": self.app.message().unwrap_or_default(),
             "undo_depth": buffer.history().depth(),
+            "recording": self.recording(),
         });
         if is_lossy {
             state["lossy"] = json!(true);
         }
         state
+    }
+
+    /// The steps of the recording so far, as lines of a recipe.
+    fn recording(&self) -> Value {
+        let recording = self.app.context.workspace.recipes().recording.as_ref();
+        recording.map_or(Value::Null, |recording| json!(recording.recipe().lines().collect::<Vec<_>>()))
     }
 
     fn span(&self, anchor: Byte, head: Byte) -> Value {

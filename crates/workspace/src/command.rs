@@ -2,6 +2,7 @@
 //! that runs them.
 
 use crate::editing::{EditCall, Effects};
+use crate::recipes::recording::{Moment, Recording};
 use crate::registry::action::Action;
 use crate::registry::arguments::{Value, Values, WrongArgument};
 use crate::registry::verb::{Count, Does, Group, StructureNeed};
@@ -92,17 +93,27 @@ impl Workspace {
                     is_stopped: &self.tasks.stop_key.watched(),
                 };
                 let wait = self.wait_of(command.verb);
-                Done::Edited(self.run_edit(&call, wait))
+                let before = self.moment();
+                let effects = self.run_edit(&call, wait);
+                self.note_step(command, before, &effects);
+                Done::Edited(effects)
             }
             Does::Undo => {
                 let result = self.undo(times);
+                self.note_travel(Recording::note_undo);
                 Done::Edited(told(result, ["undid", "nothing to undo"]))
             }
             Does::Redo => {
                 let result = self.redo(times);
+                self.note_travel(Recording::note_redo);
                 Done::Edited(told(result, ["redid", "nothing to redo"]))
             }
-            Does::CursorsUndo => Done::Edited(crate::editing::cursors_undo(self.active_pair_mut(), times)),
+            Does::CursorsUndo => {
+                let effects = crate::editing::cursors_undo(self.active_pair_mut(), times);
+                self.note_travel(Recording::note_cursors_undo);
+                Done::Edited(effects)
+            }
+            Does::Replay(what) => Done::Edited(self.replay(what, times)),
             Does::OfWorkspace(function) => Done::Edited(function(self, &command.values)),
             Does::Ask(action) => Done::Asked(action, times),
         }
@@ -123,7 +134,15 @@ impl Workspace {
             now_ms: self.now_ms,
             is_stopped: &|| false,
         };
-        self.run_edit(&call, StructureWait::None)
+        let before = self.moment();
+        let effects = self.run_edit(&call, StructureWait::None);
+        self.note_put_in(before);
+        effects
+    }
+
+    fn note_travel(&mut self, note: fn(&mut Recording, Moment)) {
+        let now = self.moment();
+        self.past.recipes.recording.iter_mut().for_each(|recording| note(recording, now.clone()));
     }
 
     fn wait_of(&self, verb: &Verb) -> StructureWait {

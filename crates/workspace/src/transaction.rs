@@ -128,8 +128,8 @@ impl Workspace {
 
     fn carry_out(&mut self, transaction: Transaction) -> GroupId {
         self.note_changes();
-        let id = GroupId(self.groups.next);
-        self.groups.next += 1;
+        let id = GroupId(self.past.groups.next);
+        self.past.groups.next += 1;
         let (mut members, mut names) = (Vec::new(), Vec::new());
         let now_ms = self.now_ms;
         let before: Vec<(BufferId, u64)> = transaction.parts.iter().map(|part| (part.buffer, part.revision)).collect();
@@ -144,7 +144,7 @@ impl Workspace {
         self.note_group(&before);
         let anchor = Some(Anchor::of(self.active())).filter(|anchor| !members.contains(&anchor.buffer));
         let group = Group { id, verb: transaction.verb, members, names, disk: Vec::new(), anchor, is_undone: false };
-        self.groups.list.push(group);
+        self.past.groups.list.push(group);
         id
     }
 
@@ -245,7 +245,7 @@ impl Workspace {
         let history = buffer.history();
         let step = if way == Way::Back { Some(history.here()) } else { history.next_step() };
         if let Some(group) = step.and_then(|step| history.step(step)).and_then(snarvel_core::history::Step::group) {
-            return self.groups.list.iter().any(|each| each.id == group).then_some(group);
+            return self.past.groups.list.iter().any(|each| each.id == group).then_some(group);
         }
         if way == Way::Again && history.can_redo() {
             return None;
@@ -255,8 +255,8 @@ impl Workspace {
         // Where nothing else is to be taken back, what could not be put back on the disk is tried again.
         let is_left_over = |group: &&Group| group.is_undone && !group.disk.is_empty();
         let left_over =
-            || self.groups.list.iter().rfind(is_left_over).filter(|_| way == Way::Back && !history.can_undo());
-        self.groups.list.iter().rfind(is_anchored).or_else(left_over).map(|group| group.id)
+            || self.past.groups.list.iter().rfind(is_left_over).filter(|_| way == Way::Back && !history.can_undo());
+        self.past.groups.list.iter().rfind(is_anchored).or_else(left_over).map(|group| group.id)
     }
 
     /// Takes a transaction back in all its texts, or makes it again.
@@ -264,7 +264,7 @@ impl Workspace {
         if self.files.replacing.is_some() {
             return Err(Refusal::Busy);
         }
-        let Some(group) = self.groups.list.iter().find(|group| group.id == id) else { return Ok(()) };
+        let Some(group) = self.past.groups.list.iter().find(|group| group.id == id) else { return Ok(()) };
         // A text that was closed since has no history any more: the others go without it.
         let members: Vec<BufferId> = group.members.iter().copied().filter(|id| self.buffer(*id).is_some()).collect();
         // Only what could not be put back is left to do.
@@ -297,7 +297,7 @@ impl Workspace {
     }
 
     fn go_group_on_disk(&mut self, id: GroupId, way: Way, open: usize) {
-        let Some(group) = self.groups.get_mut(id) else { return };
+        let Some(group) = self.past.groups.get_mut(id) else { return };
         group.is_undone = way == Way::Back;
         let disk = std::mem::take(&mut group.disk);
         let tally = Tally { open, ..Tally::default() };
@@ -359,7 +359,7 @@ impl Workspace {
     /// A text of it refuses.
     pub fn undo_replacement(&mut self) -> Result<bool, Refusal> {
         let can_go = |group: &&Group| group.verb == "replace" && (!group.is_undone || !group.disk.is_empty());
-        let newest = self.groups.list.iter().rfind(can_go).map(|group| group.id);
+        let newest = self.past.groups.list.iter().rfind(can_go).map(|group| group.id);
         match newest {
             Some(group) => self.go_group(group, Way::Back).map(|()| true),
             None if self.files.replacing.is_some() => Err(Refusal::Busy),
@@ -370,7 +370,7 @@ impl Workspace {
     /// The files that the transaction of a step has changed, by their names.
     #[must_use]
     pub fn files_of(&self, group: GroupId) -> Vec<String> {
-        let group = self.groups.list.iter().find(|each| each.id == group);
+        let group = self.past.groups.list.iter().find(|each| each.id == group);
         let on_disk = |replaced: &Replaced| crate::buffer::name_of(&replaced.path);
         group.map_or_else(Vec::new, |group| group.names.iter().cloned().chain(group.disk.iter().map(on_disk)).collect())
     }
@@ -390,7 +390,7 @@ impl Workspace {
             tally.kept.push(format!("{} not come to", counted(files - tally.seen, "file")));
         }
         let said = tally.told(way);
-        if let Some(group) = self.groups.get_mut(group) {
+        if let Some(group) = self.past.groups.get_mut(group) {
             group.disk = match way {
                 // What could not be put back is tried again; what was is made again by redo.
                 Way::Back if !tally.not_back.is_empty() => tally.not_back,

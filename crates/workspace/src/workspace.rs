@@ -11,6 +11,7 @@ use crate::event::{Event, Payload};
 use crate::ids::{BufferId, ViewId};
 use crate::notice::Notice;
 use crate::project::Project;
+use crate::recipes::playing::Recipes;
 use crate::state::files::FileTasks;
 use crate::state::groups::Groups;
 use crate::state::keeping::Keeping;
@@ -92,7 +93,16 @@ pub struct Workspace {
     pub(crate) keeping: Keeping,
     pub(crate) files: FileTasks,
     pub(crate) places: Places,
+    pub(crate) past: Past,
+}
+
+/// What was done.
+#[derive(Debug, Default)]
+pub(crate) struct Past {
+    /// Transactions.
     pub(crate) groups: Groups,
+    /// What can be played again.
+    pub(crate) recipes: Recipes,
 }
 
 impl Workspace {
@@ -115,7 +125,7 @@ impl Workspace {
             keeping: Keeping::default(),
             files: FileTasks::default(),
             places: Places::default(),
-            groups: Groups::default(),
+            past: Past::default(),
         }
     }
 
@@ -433,7 +443,7 @@ fn parse_sink(tasks: &mut Tasks, buffer: BufferId) -> Sink {
 }
 
 /// The structure of `buffer` around the cursors of `view`, waiting for `longest` at most.
-fn structure(tasks: &mut Tasks, buffer: &mut Buffer, view: &View, longest: Duration) -> Taken {
+pub(crate) fn structure(tasks: &mut Tasks, buffer: &mut Buffer, view: &View, longest: Duration) -> Taken {
     let around = cursors_span(buffer, view);
     let until = Instant::now() + longest;
     while buffer.request(around, Need::Structure) == Requested::Pending {

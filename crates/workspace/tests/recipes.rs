@@ -83,7 +83,12 @@ fn each_form_does_what_it_says() {
         ),
         ("while_only_cursors_change", "repeat while it changes\n  line-down\ntype \"x\"", "a\nb\nc", "a\nb\nxc"),
         ("each_cursor", "each line\n  each cursor\n    duplicate-down\n    type \"x\"", "a\nb\n", "a\nxa\nb\nxb\n"),
-        ("keep_and_use", "take-matches /a/\ncopy\nkeep one\nselect-all\ntake-matches /b/\ncopy\nuse one\npaste", "a b\n", "a a\n"),
+        (
+            "keep_and_use",
+            "take-matches /a/\ncopy\nkeep one\nselect-all\ntake-matches /b/\ncopy\nuse one\npaste",
+            "a b\n",
+            "a a\n",
+        ),
         ("an_empty_clip_at_first", "paste", "a\n", "a\n"),
         ("type_is_literal", "type \"({\\n\\t\"", "", "({\n\t"),
         ("take_matches_stay", "take-matches /a/\ntype \"x\"\ntype \"y\"", "a b a\n", "xy b xy\n"),

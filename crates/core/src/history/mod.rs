@@ -3,6 +3,8 @@
 //! A step holds its changes in the direction of doing, the set before and the set after. A new step after an
 //! undo begins a branch; the old branch stays. Times are milliseconds of a clock that the caller keeps.
 
+mod path;
+
 use crate::changes::{Change, Edit};
 use crate::cursors::CursorSet;
 use std::sync::Arc;

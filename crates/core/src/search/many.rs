@@ -1,6 +1,6 @@
 //! Looking for a pattern in many parts of a text.
 
-use super::pattern::{Edges, Pattern};
+use super::pattern::{Case, Edges, Form, Pattern};
 use crate::text::Text;
 use crate::text::words::WordRule;
 use crate::units::Span;
@@ -27,6 +27,15 @@ impl Pattern {
                 }
             }
         }
+    }
+
+    /// The expression that finds the same with case as written.
+    #[must_use]
+    pub fn as_expression(&self) -> String {
+        let wish = self.wish();
+        let source = if wish.form == Form::Literal { regex_syntax::escape(&wish.what) } else { wish.what.clone() };
+        let source = if wish.edges == Edges::WholeWords { format!(r"\b(?:{source})\b") } else { source };
+        if wish.case == Case::Either || self.is_smart { format!("(?i){source}") } else { source }
     }
 
     /// Whether each of `parts` has a hit.

@@ -56,6 +56,18 @@ impl Place {
     }
 }
 
+impl std::fmt::Display for Place {
+    /// As it is read; a byte as its number.
+    fn fmt(&self, out: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        match self {
+            Place::At(LineColumn { line, column }) => write!(out, "{line}:{column}"),
+            Place::Lines(lines) => write!(out, "{lines:+}"),
+            Place::Percent(share) => write!(out, "{share}%"),
+            Place::Byte(at) => write!(out, "byte {}", at.0),
+        }
+    }
+}
+
 impl Text {
     /// The line of `place`, counted from `here` where that is relative; past the end is the last line.
     #[must_use]

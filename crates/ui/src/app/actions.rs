@@ -16,9 +16,7 @@ use crate::panels::sift::SiftPanel;
 use crate::panels::trail::TrailPanel;
 use crate::screen::faces::faces;
 use crate::size::DeckSize;
-use snarvel_core::cursors::CursorSet;
 use snarvel_core::units::Direction;
-use snarvel_core::verbs::scene::counted;
 use snarvel_workspace::ask::{Ask, PendingExit};
 use snarvel_workspace::command::Command;
 use snarvel_workspace::registry::action::Action;
@@ -85,6 +83,7 @@ impl App {
             | Action::Sift
             | Action::Lookup
             | Action::Settings
+            | Action::Recipes
             | Action::KeySheet => self.open_for(action),
         }
     }
@@ -144,11 +143,9 @@ impl App {
         let (buffer, view) = self.context.workspace.active_pair_mut();
         let (all, primary) = (view.cursors().len(), view.cursors().primary());
         if all > 1 {
-            let only = view.cursors().only_primary();
-            view.set_cursors(buffer, only);
-            self.context.say(format!("{} given up", counted(all - 1, "cursor")));
+            self.context.run(&Command::named("keep-primary"));
         } else if !primary.is_caret() {
-            view.set_cursors(buffer, CursorSet::caret(primary.head));
+            self.context.run(&Command::named("unselect"));
         } else if !view.pins(buffer).is_empty() {
             view.set_pins(buffer, None);
             self.context.say("the pins are gone");

@@ -105,6 +105,9 @@ fn loading(context: &Context) -> Option<String> {
 fn items(context: &Context, frame: &Frame) -> Vec<(String, Role)> {
     let (buffer, view) = context.workspace.shown_here();
     let mut items = Vec::new();
+    if let Some(recording) = &context.workspace.recipes().recording {
+        items.push((format!("● REC {}", recording.len()), Role::Changed));
+    }
     items.extend(context.keyboard.count.map(|count| (format!("{count} ×"), Role::Raised)));
     if view.cursors().len() > 1 {
         let rows = usize::from(frame.focused(context).seen_rows);

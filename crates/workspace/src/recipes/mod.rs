@@ -5,8 +5,11 @@
 
 pub mod applying;
 mod machine;
+pub mod playing;
+pub mod recording;
 pub mod unified;
 mod waiting;
+pub mod written;
 
 use crate::command::Command;
 use crate::registry::verb::Verb;

@@ -65,6 +65,8 @@ pub enum Action {
     CloseView,
     /// Let two views change places.
     SwapViews,
+    /// Show the recipes.
+    Recipes,
     /// Show the settings.
     Settings,
     /// Change between dark and light.

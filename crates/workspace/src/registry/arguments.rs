@@ -104,6 +104,12 @@ impl Values {
         self.0.iter().all(Option::is_none)
     }
 
+    /// Whether one is a place that was clicked on.
+    #[must_use]
+    pub fn has_clicked_place(&self) -> bool {
+        self.0.iter().any(|value| matches!(value, Some(Value::Place(Place::Byte(_)))))
+    }
+
     fn get(&self, index: usize) -> Option<&Value> {
         self.0.get(index).and_then(Option::as_ref)
     }
@@ -112,6 +118,20 @@ impl Values {
     #[must_use]
     pub fn has(&self, index: usize) -> bool {
         self.get(index).is_some()
+    }
+
+    /// The `index`th, as it is written.
+    #[must_use]
+    pub fn written(&self, index: usize) -> Option<String> {
+        Some(match self.get(index)? {
+            Value::Number(number) => number.to_string(),
+            Value::Pattern(pattern) => format!("/{}/", pattern.as_str()),
+            Value::Search(pattern) => format!("/{}/", pattern.wish().what),
+            Value::Choice(word) => (*word).to_owned(),
+            Value::Text(text) => text.clone(),
+            Value::Character(c) => c.to_string(),
+            Value::Place(place) => place.to_string(),
+        })
     }
 
     /// The `index`th, if it is a number.

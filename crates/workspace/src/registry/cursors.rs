@@ -201,6 +201,16 @@ pub const VERBS: &[Verb] = &[
         ..Verb::PLAIN
     },
     Verb {
+        name: "unselect",
+        label: "unselect",
+        sentence: "Makes every selection a caret at its head.",
+        words: &["deselect", "clear selection", "collapse selection"],
+        group: Group::Cursors,
+        example: Some(Sample { text: "[ebb|] flow", argument: "" }),
+        does: Does::Edit(|scene, _| cursors::unselect(scene)),
+        ..Verb::PLAIN
+    },
+    Verb {
         name: "next-cursor",
         label: "cursor →",
         sentence: "Makes the next cursor the primary one and shows it.",

@@ -15,6 +15,7 @@ mod landmarks;
 mod lines;
 pub mod lookup;
 mod moves;
+mod recipes;
 mod selects;
 mod text;
 mod this_file;
@@ -35,6 +36,7 @@ const GROUPS: &[&[Verb]] = &[
     text::VERBS,
     clipboard::VERBS,
     history::VERBS,
+    recipes::VERBS,
     files::VERBS,
     this_file::VERBS,
     views::VERBS,
@@ -79,6 +81,7 @@ mod tests {
             "text",
             "clipboard",
             "history",
+            "recipes",
             "files",
             "files",
             "views",

@@ -3,6 +3,7 @@
 use super::action::Action;
 use super::arguments::{Arguments, Values};
 use crate::editing::Effects;
+use crate::recipes::playing::Replay;
 use crate::workspace::Workspace;
 use snarvel_core::verbs::scene::{Outcome, Scene};
 use std::fmt;
@@ -26,6 +27,8 @@ pub enum Group {
     Clipboard,
     /// Back and on again.
     History,
+    /// Recording and playing.
+    Recipes,
     /// Files, panels, the program itself.
     Files,
     /// Several views of texts.
@@ -45,6 +48,7 @@ impl Group {
             Group::Text => "text",
             Group::Clipboard => "clipboard",
             Group::History => "history",
+            Group::Recipes => "recipes",
             Group::Files => "files",
             Group::Views => "views",
         }
@@ -110,6 +114,8 @@ pub enum Does {
     Redo,
     /// Back to the set of cursors before, the text as it is.
     CursorsUndo,
+    /// The last change or the last recipe again.
+    Replay(Replay),
     /// A function of the workspace and the values of the arguments.
     OfWorkspace(fn(&mut Workspace, &Values) -> Effects),
     /// The workspace, or the interface around it.

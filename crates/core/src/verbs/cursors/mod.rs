@@ -282,6 +282,14 @@ pub fn keep_primary(scene: &Scene) -> Outcome {
         .saying(format!("{} given up", counted(scene.cursors.len() - 1, "cursor")))
 }
 
+/// Every selection becomes a caret at its head.
+pub fn unselect(scene: &Scene) -> Outcome {
+    if scene.cursors.iter().all(|each| each.is_caret()) {
+        return Outcome::already("nothing is selected");
+    }
+    Outcome::cursors(scene.cursors.map(|each| Selection::caret(each.head)))
+}
+
 /// Makes the next or the previous cursor the primary one.
 pub fn lead(scene: &Scene, direction: Direction) -> Outcome {
     let (count, at) = (scene.cursors.len(), scene.cursors.primary_index());

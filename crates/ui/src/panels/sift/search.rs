@@ -156,7 +156,7 @@ impl SiftPanel {
             view.go(buffer, snarvel_workspace::arrival::Arrival::Place(place));
         } else if hit.end <= text.end() {
             let [start, end] = [text.snap_back(hit.start), text.snap_forward(hit.end)];
-            view.set_cursors(buffer, CursorSet::one(Selection::new(start, end)));
+            context.workspace.take_hits(CursorSet::one(Selection::new(start, end)), None);
         }
         PanelAction::Close
     }
@@ -176,8 +176,7 @@ impl SiftPanel {
         };
         SiftPanel::close(context);
         context.say(format!("{} from the hits", counted(set.len(), "cursor")));
-        let (buffer, view) = context.workspace.active_pair_mut();
-        view.set_cursors(buffer, set);
+        context.workspace.take_hits(set, self.pattern.as_deref());
         PanelAction::Close
     }
 

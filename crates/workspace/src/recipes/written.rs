@@ -1,0 +1,103 @@
+//! What was done, written as lines of a recipe.
+
+use crate::command::Command;
+use crate::registry::arguments::Arguments;
+use snarvel_core::changes::Change;
+use snarvel_core::cursors::CursorSet;
+
+/// A line of a recipe.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub enum Line {
+    /// Text that was put in place of each selection.
+    Typed(String),
+    /// Anything else, as it is written; over several lines where a recipe was played.
+    Step(String),
+}
+
+/// The line that does what `command` did; none where no line can say it.
+#[must_use]
+pub fn line_of(command: &Command) -> Option<Line> {
+    let argument = command.verb.arguments.written(&command.values);
+    if argument.contains(['\n', '\r']) || argument.starts_with([' ', '\t']) {
+        return None;
+    }
+    let mut line = match command.count {
+        Some(count) if count != 1 => format!("{count} {}", command.verb.name),
+        _ => command.verb.name.to_owned(),
+    };
+    if !argument.is_empty() {
+        line = format!("{line} {argument}");
+    }
+    Some(Line::Step(line))
+}
+
+/// The text that `change` put in place of each selection of `before`, where it did that and nothing else. Cost: linear in the cursors.
+#[must_use]
+pub fn literal_of(before: &CursorSet, change: &Change, after: &CursorSet) -> Option<String> {
+    let edits = change.edits();
+    if edits.len() != before.len() || after.len() != before.len() {
+        return None;
+    }
+    let text = change.inserted(&edits[0]);
+    let mut shift = 0isize;
+    for ((edit, was), is) in edits.iter().zip(before.iter()).zip(after.iter()) {
+        let end = edit.start().0.saturating_add_signed(shift) + text.len();
+        if edit.span() != was.span() || change.inserted(edit) != text || !is.is_caret() || is.head.0 != end {
+            return None;
+        }
+        shift += edit.inserted_len() as isize - edit.removed_len() as isize;
+    }
+    Some(text.to_owned())
+}
+
+/// `lines` as a recipe: texts that were put in one after the other as one.
+#[must_use]
+pub fn recipe_of<'l>(lines: impl IntoIterator<Item = &'l Line>) -> String {
+    let (mut out, mut typed): (String, Option<String>) = (String::new(), None);
+    let flush = |out: &mut String, typed: &mut Option<String>| {
+        if let Some(text) = typed.take() {
+            // A text is always written as JSON.
+            let text = serde_json::to_string(&text).unwrap_or_default();
+            *out += &format!("type {text}\n");
+        }
+    };
+    for line in lines {
+        match line {
+            Line::Typed(text) => typed.get_or_insert_default().push_str(text),
+            Line::Step(step) => {
+                flush(&mut out, &mut typed);
+                out.push_str(step);
+                out.push('\n');
+            }
+        }
+    }
+    flush(&mut out, &mut typed);
+    out
+}
+
+impl Arguments {
+    /// `values` as they are written after the verb.
+    #[must_use]
+    pub fn written(&self, values: &crate::registry::arguments::Values) -> String {
+        match self {
+            Arguments::None => String::new(),
+            Arguments::One(_) => values.written(0).unwrap_or_default(),
+            Arguments::List(list) => {
+                let parts: Vec<String> =
+                    (0..list.len()).map(|index| values.written(index).unwrap_or_default()).collect();
+                parts.join(",").trim_end_matches(',').to_owned()
+            }
+            Arguments::Words(list) => {
+                let word = |index: usize| {
+                    let written = values.written(index)?;
+                    Some(if values.pattern(index).is_some() {
+                        format!("{} {written}", list[index].name)
+                    } else {
+                        written
+                    })
+                };
+                (0..list.len()).filter_map(word).collect::<Vec<_>>().join(" ")
+            }
+        }
+    }
+}

@@ -1,0 +1,49 @@
+//! Recipes: recording, playing, doing again.
+
+use super::action::Action;
+use super::verb::{Does, Group, Keys, Verb};
+use crate::recipes::playing::Replay;
+
+/// The rows.
+pub(super) const VERBS: &[Verb] = &[
+    Verb {
+        name: "record",
+        label: "record",
+        sentence: "Starts or ends a recording: what you do becomes the steps of a recipe.",
+        words: &["macro", "record macro", "capture", "recording"],
+        group: Group::Recipes,
+        keys: Keys { deck: &["\""], ..Keys::NONE },
+        does: Does::OfWorkspace(|workspace, _| workspace.record()),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "again",
+        label: "again",
+        sentence: "Does the last change again at the cursors: the last verb that changed text, or what was typed.",
+        words: &["repeat change", "dot", "redo at cursor", "last change"],
+        group: Group::Recipes,
+        keys: Keys { deck: &["!"], ..Keys::NONE },
+        does: Does::Replay(Replay::Change),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "play-recipe",
+        label: "play",
+        sentence: "Plays the recipe that was recorded or played last; a count plays it as often.",
+        words: &["macro", "run macro", "replay", "play macro"],
+        group: Group::Recipes,
+        keys: Keys { deck: &["$"], ..Keys::NONE },
+        does: Does::Replay(Replay::Recipe),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "recipes",
+        label: "recipes",
+        sentence: "Shows all recipes, what each would do here, and plays, changes, names them or runs them over the project.",
+        words: &["macro", "macros", "snippets of steps", "batch edit"],
+        group: Group::Recipes,
+        keys: Keys { both: &["ctrl+r"], ..Keys::NONE },
+        does: Does::Ask(Action::Recipes),
+        ..Verb::PLAIN
+    },
+];
