@@ -84,6 +84,20 @@ pub fn replace_in_background(
     snarvel_task::spawn(sink, work).detached()
 }
 
+/// Begins to write what was planned, in the files that still are as they were read, and reports the outcome of each.
+pub fn write_in_background(
+    planned: Vec<Replaced>,
+    layer: Layer,
+    sink: impl Fn(Report<ReplaceOutcome>) + Send + 'static,
+) -> Task {
+    let work = move |context: &Context<ReplaceOutcome>| {
+        for each in planned {
+            context.send(each.written(&*layer));
+        }
+    };
+    snarvel_task::spawn(sink, work).detached()
+}
+
 /// Begins to take back what was replaced, in the files that still are as they became, and reports the outcome of each.
 pub fn take_back_in_background(
     replaced: Vec<Replaced>,
@@ -118,6 +132,17 @@ impl Rule {
 }
 
 impl Replaced {
+    /// What a file at so many places is to become: from the first of `texts` to the second. Nothing is written yet.
+    #[must_use]
+    pub fn planned(
+        (path, places): (PathBuf, usize),
+        [before, after]: [Text; 2],
+        encoding: Encoding,
+        stamp: Option<Stamp>,
+    ) -> Replaced {
+        Replaced { path, places, encoding, before, after, stamp }
+    }
+
     /// The same backwards.
     fn reversed(self) -> ReplaceOutcome {
         if Stamp::of(&self.path).is_none() {

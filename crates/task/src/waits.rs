@@ -50,8 +50,11 @@ pub const LOADING_STEP: Duration = Duration::from_millis(100);
 /// A parse that takes longer is given up.
 pub const PARSE_LIMIT: Duration = Duration::from_secs(4);
 
+/// What a recipe would do is looked for so long, to be shown.
+pub const RECIPE_PREVIEW: Duration = Duration::from_millis(200);
+
 /// The longest that parsing a text once may take where nobody waits at a screen.
-pub const UNHURRIED_PARSE: Duration = Duration::from_secs(600);
+pub const UNHURRIED_PARSE: Duration = Duration::from_mins(10);
 
 /// A task that takes longer is named in the status line.
 pub const LONG_TASK: Duration = Duration::from_secs(1);

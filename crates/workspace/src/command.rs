@@ -113,7 +113,7 @@ impl Workspace {
                 self.note_travel(Recording::note_cursors_undo);
                 Done::Edited(effects)
             }
-            Does::Replay(what) => Done::Edited(self.replay(what, times)),
+            Does::Replay(what) => Done::Edited(self.replay(what, command.values.text(0), times)),
             Does::OfWorkspace(function) => Done::Edited(function(self, &command.values)),
             Does::Ask(action) => Done::Asked(action, times),
         }

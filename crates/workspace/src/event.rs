@@ -4,6 +4,8 @@ use crate::compared::Compared;
 use crate::finding::Found;
 use crate::ids::{BufferId, TaskId};
 use crate::kept::Marked;
+use crate::recipes::book::Book;
+use crate::recipes::over_project::ProjectNews;
 use snarvel_core::verbs::clipboard::clip::Clip;
 use snarvel_files::folder::Entry;
 use snarvel_files::journal::JournalNews;
@@ -52,6 +54,10 @@ pub enum Payload {
     Tree(Vec<TreeEntry>),
     /// Something was done to a file, or why it was not.
     Operated(Result<String, String>),
+    /// The recipes that there are.
+    Recipes(Book),
+    /// What a recipe makes of a file of the project.
+    Applied(ProjectNews),
     /// Another program's clipboard.
     Clipboard(Clip),
     /// The task has ended.

@@ -56,6 +56,32 @@ impl Store {
         self.folder.join("sessions").join(format!("{name}-{:016x}.json", number_of(folder)))
     }
 
+    fn trust_file(&self) -> PathBuf {
+        self.folder.join("trusted.json")
+    }
+
+    /// Whether the person has said that `folder` is trusted.
+    #[must_use]
+    pub fn trusts(&self, folder: &Path) -> bool {
+        self.trusted().iter().any(|each| each == folder)
+    }
+
+    fn trusted(&self) -> Vec<PathBuf> {
+        let bytes = reading::read_own(&self.trust_file(), reading::KEPT).unwrap_or_default();
+        serde_json::from_slice(&bytes).unwrap_or_default()
+    }
+
+    /// Notes that the person trusts `folder`.
+    ///
+    /// # Errors
+    /// The note cannot be written.
+    pub fn trust(&self, folder: &Path) -> Result<()> {
+        let mut trusted = self.trusted();
+        trusted.retain(|each| each != folder);
+        trusted.push(folder.to_owned());
+        write(&self.trust_file(), &serde_json::to_vec(&trusted).context("trusted folders")?)
+    }
+
     fn bookmarks_file(&self) -> PathBuf {
         self.folder.join("bookmarks.json")
     }

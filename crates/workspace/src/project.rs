@@ -29,6 +29,10 @@ pub struct Project {
     pub keeps_session: bool,
     /// Files opened lately, the latest first.
     pub recent: Vec<PathBuf>,
+    /// Where the person's own recipes are; none where there are none.
+    pub recipes: Option<PathBuf>,
+    /// Whether the person trusts what this folder would have the program do: its recipes, and commands that are run in it.
+    pub is_trusted: bool,
 }
 
 /// How many files are remembered as opened lately.
@@ -47,6 +51,8 @@ impl Project {
             tidy: Tidy::default(),
             keeps_session: true,
             recent: Vec::new(),
+            recipes: None,
+            is_trusted: false,
         }
     }
 

@@ -18,7 +18,9 @@ use snarvel_core::changes::Change;
 use snarvel_core::history::{GroupId, StepId, Travel};
 use snarvel_core::units::Span;
 use snarvel_core::verbs::scene::counted;
-use snarvel_files::replacing::{ReplaceOutcome, Replaced, Rule, replace_in_background, take_back_in_background};
+use snarvel_files::replacing::{
+    ReplaceOutcome, Replaced, Rule, replace_in_background, take_back_in_background, write_in_background,
+};
 use snarvel_task::waits;
 use std::fmt;
 use std::path::PathBuf;
@@ -343,6 +345,39 @@ impl Workspace {
         let (files, layer, rule) = (on_disk.len(), self.files.disk.clone(), rule.clone());
         let about = About::new("replacing in files").awaited(waits::REPLACE);
         let task = self.tasks.start(about, Payload::Replaced, |sink| replace_in_background(rule, on_disk, layer, sink));
+        self.files.replacing = Some(FileWork { task, group, files, tally, way: Way::Done, then_quit: false });
+        Ok(())
+    }
+
+    /// Changes open texts and files on the disk as one step called `verb`. An open text that has changed since is left as it is and
+    /// told.
+    ///
+    /// # Errors
+    /// Files are still being written.
+    pub fn change_files(&mut self, verb: &'static str, parts: Vec<Part>, disk: Vec<Replaced>) -> Result<(), Refusal> {
+        if self.files.replacing.is_some() {
+            return Err(Refusal::Busy);
+        }
+        let mut tally = Tally::default();
+        let mut kept = Vec::new();
+        for part in parts {
+            match self.buffer(part.buffer).filter(|buffer| buffer.revision() == part.revision) {
+                Some(_) => kept.push(part),
+                None => tally.kept.push("an open text was changed since".to_owned()),
+            }
+        }
+        let on_disk = if self.project.writing == Writing::Files {
+            disk
+        } else {
+            tally.only_played += disk.len();
+            Vec::new()
+        };
+        tally.hits = kept.iter().map(|part| part.change.edits().len()).sum();
+        tally.open = kept.len();
+        let group = self.carry_out(Transaction { verb, parts: kept });
+        let (files, layer) = (on_disk.len(), self.files.disk.clone());
+        let about = About::new("writing files").awaited(waits::REPLACE);
+        let task = self.tasks.start(about, Payload::Replaced, |sink| write_in_background(on_disk, layer, sink));
         self.files.replacing = Some(FileWork { task, group, files, tally, way: Way::Done, then_quit: false });
         Ok(())
     }

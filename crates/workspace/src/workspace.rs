@@ -390,6 +390,10 @@ impl Workspace {
             (Payload::Journals(news), _) => self.take_journals(news),
             (Payload::Replaced(outcome), _) => self.take_replaced(outcome),
             (Payload::Operated(result), _) => self.take_operated(result),
+            (Payload::Recipes(book), _) => {
+                self.past.recipes.book = book.clone();
+                return Some(Event { payload: Payload::Recipes(book), source });
+            }
             (Payload::Panicked(message), buffer) => {
                 self.take_panic(&source, buffer, &message);
                 return Some(Event { payload: Payload::Ended, source });

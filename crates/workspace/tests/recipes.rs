@@ -26,10 +26,17 @@ fn text_after(recipe: &str, name: &str, text: &str) -> String {
     }
 }
 
+/// Checks rows of a case's name, a recipe, a text and what the text is then.
+fn each_gives(rows: &[(&str, &str, &str, &str)]) {
+    for (case, recipe, text, expected) in rows {
+        assert_eq!(text_after(recipe, "tide.txt", text), *expected, "{case}");
+    }
+}
+
 #[test]
-fn each_form_does_what_it_says() {
+fn places_and_filters_are_what_they_say() {
     const MATCHES: &str = "each match /(\\w+)=(\\d+)/\n    type \"$2:$1\"\n";
-    for (case, recipe, text, expected) in [
+    each_gives(&[
         ("nothing", "", "tide\n", "tide\n"),
         ("only_notes", "\u{FEFF}// a note\r\n\r\n", "tide\n", "tide\n"),
         ("a_step", "carry-down", "a\nb\n", "b\na\n"),
@@ -73,6 +80,12 @@ fn each_form_does_what_it_says() {
         ("unless", "each line\n  unless /a/\n    type \"x\"", "a\nb\n", "a\nxb\n"),
         ("nothing_left", "each line\n  if /z/\n    type \"x\"", "a\n", "a\n"),
         ("cursors_are_back", "each line /b/\n  type \"x\"\ntype \"y\"", "a\nb\n", "ya\nxb\n"),
+    ]);
+}
+
+#[test]
+fn repetitions_clips_and_ends_are_what_they_say() {
+    each_gives(&[
         ("repeat", "repeat 3\n  type \"a\"", "", "aaa"),
         ("repeat_leaves_the_cursors", "repeat 2\n  line-down\ntype \"x\"", "a\nb\nc\n", "a\nb\nxc\n"),
         (
@@ -109,9 +122,7 @@ fn each_form_does_what_it_says() {
             "ended: line 3: the text would become too large",
         ),
         ("tabs", "each line\n\teach cursor\n\t\ttype \"x\"", "a\n", "xa\n"),
-    ] {
-        assert_eq!(text_after(recipe, "tide.txt", text), expected, "{case}");
-    }
+    ]);
 }
 
 #[test]
@@ -163,9 +174,9 @@ fn a_diff_is_of_the_lines_that_differ() {
         let runs = replaced(&applied);
         (runs.len(), String::from_utf8(unified(&applied, "tide.txt", &runs)).unwrap())
     };
-    let ten: String = (1..=10).map(|line| format!("{line}\n")).collect();
+    let ten = "1\n2\n3\n4\n5\n6\n7\n8\n9\n10\n";
     assert_eq!(
-        diff("each line /^(1|10)$/\n  type \"x\"", &ten),
+        diff("each line /^(1|10)$/\n  type \"x\"", ten),
         (2, "--- a/tide.txt\n+++ b/tide.txt\n@@ -1,4 +1,4 @@\n-1\n+x1\n 2\n 3\n 4\n@@ -7,4 +7,4 @@\n 7\n 8\n 9\n-10\n+x10\n".to_owned())
     );
     assert_eq!(
@@ -181,7 +192,7 @@ fn a_diff_is_of_the_lines_that_differ() {
 
 #[test]
 fn every_kind_of_mistake_is_told_with_its_place() {
-    let deep: String = (0..80).map(|depth| format!("{}repeat 1\n", " ".repeat(depth))).collect();
+    let deep = (0..80).fold(String::new(), |out, depth| out + &" ".repeat(depth) + "repeat 1\n");
     let told = |recipe: &str| {
         let mistakes = read(recipe).err().unwrap_or_default();
         mistakes.iter().map(ToString::to_string).collect::<Vec<_>>()

@@ -113,6 +113,10 @@ fn work_of(args: &ApplyArgs, language: Option<Arc<Language>>) -> Result<Result<(
 }
 
 /// The name of a recipe as mistakes are told with it, and what it holds.
+///
+/// # Errors
+///
+/// A file that cannot be read, or is no UTF-8.
 pub fn source_of(recipe: &Path) -> Result<(String, String)> {
     let (name, bytes) = if recipe == Path::new("-") {
         let mut bytes = Vec::new();
@@ -124,9 +128,8 @@ pub fn source_of(recipe: &Path) -> Result<(String, String)> {
         (name, bytes)
     };
     let source = String::from_utf8(bytes).map_err(|error| {
-        let line =
-            1 + error.as_bytes()[..error.utf8_error().valid_up_to()].iter().filter(|byte| **byte == b'\n').count();
-        anyhow::anyhow!("the recipe {name}: line {line} is no UTF-8")
+        let whole = String::from_utf8_lossy(&error.as_bytes()[..error.utf8_error().valid_up_to()]);
+        anyhow::anyhow!("the recipe {name}: line {} is no UTF-8", 1 + whole.matches('\n').count())
     })?;
     Ok((name, source))
 }

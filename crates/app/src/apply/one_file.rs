@@ -66,11 +66,9 @@ impl Work {
     /// Why a step cannot be done in a file, for recipes that are strict.
     pub fn refusal(&self, file: &Gathered) -> Option<String> {
         match self.run(file) {
-            Ok(Some(_)) | Err(Trouble::PassedOver) => None,
-            Ok(None) => None,
             Err(Trouble::Ended(ended)) => Some(ended.to_string()),
             // What cannot be read is told when it is carried out.
-            Err(Trouble::Unreadable(_)) => None,
+            Ok(_) | Err(Trouble::PassedOver | Trouble::Unreadable(_)) => None,
         }
     }
 

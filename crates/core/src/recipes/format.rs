@@ -68,8 +68,7 @@ fn spaced(content: &str) -> String {
     loop {
         let (word, after) = first_word(rest);
         let is_next_word = match (words.as_slice(), word) {
-            ([], _) | (["each"], "line" | "match" | "block" | "cursor") | (["in"], _) => true,
-            (["repeat", ..], _) => true,
+            ([] | ["in"] | ["repeat", ..], _) | (["each"], "line" | "match" | "block" | "cursor") => true,
             ([first], _) => first.bytes().all(|byte| byte.is_ascii_digit()),
             _ => false,
         };

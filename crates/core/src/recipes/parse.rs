@@ -83,7 +83,7 @@ impl<S> Parser<'_, S> {
     /// Finds the block that a line is in by how far in it is.
     fn settle_depth(&mut self, line: &SourceLine) -> Result<(), Mistake> {
         while self.open.len() > 1 {
-            let block = &mut self.open[..].last_mut().expect("one is open");
+            let block = self.open.last_mut().expect("one is open");
             match block.depth {
                 None if line.depth > block.header_depth => {
                     block.depth = Some(line.depth);

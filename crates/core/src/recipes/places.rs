@@ -12,7 +12,7 @@ use std::collections::HashSet;
 /// What a recipe looks at: the selections, or the whole text where there are only carets.
 #[must_use]
 pub fn scopes(scene: &Scene) -> Vec<Span> {
-    let selected: Vec<Span> = scene.cursors.iter().map(|each| each.span()).filter(|span| !span.is_empty()).collect();
+    let selected: Vec<Span> = scene.cursors.iter().map(Selection::span).filter(|span| !span.is_empty()).collect();
     if selected.is_empty() { vec![scene.text.span()] } else { selected }
 }
 

@@ -8,6 +8,7 @@ use crate::buffer::{Buffer, Origin};
 use crate::command::Command;
 use crate::registry::verb::StructureNeed;
 use crate::view::View;
+use snarvel_core::changes::{Change, ChangeBuilder};
 use snarvel_core::languages::Language;
 use snarvel_core::recipes::{Action, Header, Item};
 use snarvel_core::text::Text;
@@ -16,10 +17,11 @@ use snarvel_files::loading::Opened;
 use snarvel_files::save::Rights;
 use snarvel_files::saving::{Overwrite, SaveRequest};
 use snarvel_syntax::background::{Need, Parsed, Requested, Sink};
-use snarvel_task::Report;
+use snarvel_task::{Report, waits};
 use std::path::Path;
-use std::sync::mpsc::{Receiver, channel};
+use std::sync::mpsc::{Receiver, RecvTimeoutError, channel};
 use std::sync::{Arc, Mutex};
+use std::time::Instant;
 
 /// What became of a file.
 pub struct Applied {
@@ -74,6 +76,16 @@ impl Applied {
         self.buffer.saved.diff.stretches().map(|(now, before)| Differing { before, now })
     }
 
+    /// All that was changed, as one change of the text that was read.
+    #[must_use]
+    pub fn as_change(&self) -> Change {
+        let mut builder = ChangeBuilder::new(&self.before);
+        for Differing { before, now } in self.differing() {
+            builder.replace(before, &self.buffer.text().slice(now));
+        }
+        builder.finish()
+    }
+
     /// What writes the changed text to `path`, if that still holds what was read.
     #[must_use]
     pub fn save_request(&self, path: &Path) -> SaveRequest {
@@ -117,7 +129,7 @@ pub fn apply(
 }
 
 /// Whether a step of `body` may ask for the structure of the text.
-fn needs_structure(body: &[Item<Command>]) -> bool {
+pub(super) fn needs_structure(body: &[Item<Command>]) -> bool {
     body.iter().any(|item| match &item.action {
         Action::Step(command) => command.verb.structure != StructureNeed::Never,
         Action::Block(header, body) => matches!(header, Header::EachBlock) || needs_structure(body),
@@ -126,16 +138,18 @@ fn needs_structure(body: &[Item<Command>]) -> bool {
 }
 
 /// A host that waits for the structure as long as it takes.
-struct Patient {
+pub(super) struct Patient {
     found: Option<Receiver<Report<Parsed>>>,
     sink: Option<Sink>,
-    is_too_large: bool,
+    pub(super) is_too_large: bool,
+    /// When the run is to stop.
+    pub(super) until: Option<Instant>,
 }
 
 impl Patient {
-    fn new(needs_structure: bool) -> Patient {
+    pub(super) fn new(needs_structure: bool) -> Patient {
         if !needs_structure {
-            return Patient { found: None, sink: None, is_too_large: false };
+            return Patient { found: None, sink: None, is_too_large: false, until: None };
         }
         let (sender, found) = channel();
         let sender = Mutex::new(sender);
@@ -144,10 +158,10 @@ impl Patient {
             // Whoever asked is gone: nobody wants to know.
             let _ = sender.send(report);
         });
-        Patient { found: Some(found), sink: Some(sink), is_too_large: false }
+        Patient { found: Some(found), sink: Some(sink), is_too_large: false, until: None }
     }
 
-    fn sink(&mut self) -> Option<Sink> {
+    pub(super) fn sink(&mut self) -> Option<Sink> {
         self.sink.take()
     }
 }
@@ -161,16 +175,19 @@ impl Host for Patient {
             return Taken::NotYet;
         }
         while buffer.request(whole, Need::Structure) == Requested::Pending {
-            match found.recv() {
+            let longest =
+                self.until.map_or(waits::UNHURRIED_PARSE, |until| until.saturating_duration_since(Instant::now()));
+            match found.recv_timeout(longest) {
                 Ok(Report::News(parsed)) => buffer.take_parsed(parsed),
-                Ok(Report::Panicked(_)) | Err(_) => buffer.parsing.fail(),
+                Ok(Report::Panicked(_)) | Err(RecvTimeoutError::Disconnected) => buffer.parsing.fail(),
                 Ok(Report::Done) => {}
+                Err(RecvTimeoutError::Timeout) => break,
             }
         }
         buffer.parsing.structure(whole, buffer.revision())
     }
 
     fn is_stopped(&self) -> bool {
-        false
+        self.until.is_some_and(|until| Instant::now() >= until)
     }
 }

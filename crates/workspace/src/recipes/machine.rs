@@ -329,14 +329,14 @@ impl Machine<'_> {
             return (0..cursors.len()).collect();
         }
         let spans = follow_all(&matches.spans, &self.changes[matches.seen..], self.buffer.text());
-        let starts: Vec<_> = spans.iter().map(|each| each.start()).collect();
+        let starts: Vec<_> = spans.iter().map(snarvel_core::cursors::Selection::start).collect();
         cursors.iter().map(|each| starts.partition_point(|start| *start <= each.start()).saturating_sub(1)).collect()
     }
 }
 
 /// The groups of the matches that `set` selects.
 fn groups_of(scene: &Scene, pattern: &Pattern, set: &CursorSet) -> Vec<Vec<Option<String>>> {
-    let spans: Vec<Span> = set.iter().map(|each| each.span()).collect();
+    let spans: Vec<Span> = set.iter().map(snarvel_core::cursors::Selection::span).collect();
     let mut all = Vec::with_capacity(spans.len());
     pattern.each_with_groups(scene.text, &spans, |_, groups| {
         all.push(groups.iter().map(|group| group.map(str::to_owned)).collect());

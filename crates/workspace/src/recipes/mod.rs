@@ -4,8 +4,11 @@
 //! same code plays a recipe in the program, shows what it would do, and goes over files that are not open.
 
 pub mod applying;
+pub mod book;
 mod machine;
+pub mod over_project;
 pub mod playing;
+mod preview;
 pub mod recording;
 pub mod unified;
 mod waiting;

@@ -1,5 +1,6 @@
 //! Recipes in the workspace: recording, playing, doing the last change again.
 
+use super::book::{Book, Shelves, check_name, keep, of_project};
 use super::machine::{Ended, Host, Run, run};
 use super::recording::{Moment, Recording};
 use super::written::{Line, line_of, literal_of, recipe_of};
@@ -8,9 +9,10 @@ use crate::buffer::Buffer;
 use crate::buffer::parsing::Taken;
 use crate::command::Command;
 use crate::editing::{self, Effects};
+use crate::event::Payload;
 use crate::ids::BufferId;
 use crate::registry::by_name;
-use crate::tasks::Tasks;
+use crate::tasks::{About, TaskHandle, Tasks};
 use crate::view::View;
 use crate::view::remembered::Left;
 use crate::workspace::{Workspace, structure};
@@ -58,9 +60,11 @@ pub struct Recipes {
     pub recording: Option<Recording>,
     /// What was recorded or played last.
     pub last: Option<Known>,
-    /// Whether a recording has ended that is to be kept.
-    pub is_to_be_kept: bool,
+    /// What there is to play.
+    pub book: Book,
     changes: Vec<LastChange>,
+    reading: Option<TaskHandle>,
+    keeping: Option<TaskHandle>,
 }
 
 /// The name of what was recorded and has no name yet.
@@ -100,8 +104,51 @@ impl Workspace {
             return Effects::saying(format!("recorded {steps} that cannot be played again: {flaw}"));
         }
         recipes.last = Some(Known { name: RECORDED.to_owned(), source: recording.recipe() });
-        recipes.is_to_be_kept = true;
         Effects::saying(format!("recorded {steps}: $ plays them, Ctrl+R shows and keeps them"))
+    }
+
+    /// Reads the recipes that there are, in the background.
+    pub fn read_recipes(&mut self) {
+        let shelves = Shelves {
+            person: self.project.recipes.clone(),
+            project: of_project(&self.project.folder),
+            is_trusted: self.project.is_trusted,
+        };
+        let about = About::new("reading recipes").awaited(waits::FOLDER);
+        let handle = self.tasks.run(about, Payload::Recipes, move || Book::read(&shelves));
+        self.past.recipes.reading = Some(handle);
+    }
+
+    /// The person trusts the project's folder from now on.
+    pub fn trust_project(&mut self) {
+        self.project.is_trusted = true;
+        if let Some(store) = self.keeping.store.clone() {
+            let folder = self.project.folder.clone();
+            let about = About::new("keeping that the folder is trusted");
+            self.past.recipes.keeping = Some(self.tasks.run(about, Payload::Operated, move || {
+                store.trust(&folder).map(|()| "the folder is trusted".to_owned()).map_err(|error| format!("{error:#}"))
+            }));
+        }
+        self.read_recipes();
+    }
+
+    /// Keeps a recipe of the person under its name, in the background.
+    ///
+    /// # Errors
+    ///
+    /// Why it cannot be kept: a name that does not serve as one, or no configuration folder.
+    pub fn keep_recipe(&mut self, known: Known) -> Result<(), String> {
+        check_name(&known.name)?;
+        let Some(folder) = self.project.recipes.clone() else {
+            return Err("recipes are not kept here: no configuration folder is read".to_owned());
+        };
+        let about = About::new("writing a recipe").awaited(waits::FOLDER);
+        self.past.recipes.last = Some(known.clone());
+        self.past.recipes.keeping =
+            Some(self.tasks.run(about, Payload::Operated, move || {
+                keep(&folder, &known).map(|()| format!("kept as {}", known.name))
+            }));
+        Ok(())
     }
 
     /// What a click or another place that depends on the screen does to a recording.
@@ -172,7 +219,7 @@ impl Workspace {
             let command = Command::read(by_name("take-matches")?, &expression).ok()?;
             let same = self.view().with_scene(self.active(), |scene| {
                 let taken = places::matches(scene, command.values.search(0)?);
-                taken.iter().copied().eq(hits.iter().map(|hit| hit.span())).then_some(())
+                taken.iter().copied().eq(hits.iter().map(snarvel_core::cursors::Selection::span)).then_some(())
             });
             same.and(line_of(&command)).map(|line| match (line, hits.primary_index()) {
                 (Line::Step(step), 0) => Line::Step(step),
@@ -187,7 +234,8 @@ impl Workspace {
             match lines {
                 Some(line) => recording.note(Some(line), [before, after]),
                 None => {
-                    recording.note_other("cursors were put on hits that a pattern alone does not give", [before, after])
+                    recording
+                        .note_other("cursors were put on hits that a pattern alone does not give", [before, after]);
                 }
             }
         }
@@ -227,10 +275,14 @@ impl Workspace {
     }
 
     /// Does the last change, or the last recipe, again, so many times, as one step.
-    pub(crate) fn replay(&mut self, what: Replay, times: u32) -> Effects {
-        let known = match what {
-            Replay::Change => self.last_change().map(|source| Known { name: "again".to_owned(), source }),
-            Replay::Recipe => self.past.recipes.last.clone(),
+    pub(crate) fn replay(&mut self, what: Replay, name: Option<&str>, times: u32) -> Effects {
+        let known = match (what, name) {
+            (Replay::Change, _) => self.last_change().map(|source| Known { name: "again".to_owned(), source }),
+            (Replay::Recipe, None) => self.past.recipes.last.clone(),
+            (Replay::Recipe, Some(name)) => match self.past.recipes.book.find(name) {
+                Some(known) => Some(known.clone()),
+                None => return Effects::saying(format!("no recipe is called {name:?}: Ctrl+R shows all")),
+            },
         };
         let Some(known) = known else {
             return Effects::saying(match what {

@@ -27,10 +27,15 @@ pub struct Replaced {
 /// The runs of lines that a run has changed, in order.
 #[must_use]
 pub fn replaced(applied: &Applied) -> Vec<Replaced> {
-    let (before, now) = (applied.before(), applied.now().text());
+    replaced_in(applied.before(), applied.now().text(), applied.differing().map(|each| (each.now, each.before)))
+}
+
+/// The runs of lines that differ from `before` to `now`, which differ in these stretches at most: where each is now, and was before.
+#[must_use]
+pub fn replaced_in(before: &Text, now: &Text, differing: impl Iterator<Item = (Span, Span)>) -> Vec<Replaced> {
     let mut regions: Vec<Replaced> = Vec::new();
-    for differing in applied.differing() {
-        let region = Replaced { before: lines_of(before, differing.before), now: lines_of(now, differing.now) };
+    for (is, was) in differing {
+        let region = Replaced { before: lines_of(before, was), now: lines_of(now, is) };
         match regions.last_mut() {
             Some(last) if region.before.start <= last.before.end || region.now.start <= last.now.end => {
                 last.before.end = last.before.end.max(region.before.end);
@@ -168,7 +173,7 @@ fn quoted(name: &str) -> String {
             '"' | '\\' => out.extend(['\\', c]),
             '\n' => out.push_str("\\n"),
             '\t' => out.push_str("\\t"),
-            c if c.is_control() => out.push_str(&format!("\\{:03o}", u32::from(c))),
+            c if c.is_control() => out.extend(format!("\\{:03o}", u32::from(c)).chars()),
             c => out.push(c),
         }
     }

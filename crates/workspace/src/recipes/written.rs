@@ -58,7 +58,7 @@ pub fn recipe_of<'l>(lines: impl IntoIterator<Item = &'l Line>) -> String {
         if let Some(text) = typed.take() {
             // A text is always written as JSON.
             let text = serde_json::to_string(&text).unwrap_or_default();
-            *out += &format!("type {text}\n");
+            out.extend(["type ", &text, "\n"]);
         }
     };
     for line in lines {

@@ -1,6 +1,7 @@
 //! Recipes: recording, playing, doing again.
 
 use super::action::Action;
+use super::arguments::{Argument, Arguments, Form};
 use super::verb::{Does, Group, Keys, Verb};
 use crate::recipes::playing::Replay;
 
@@ -29,10 +30,16 @@ pub(super) const VERBS: &[Verb] = &[
     Verb {
         name: "play-recipe",
         label: "play",
-        sentence: "Plays the recipe that was recorded or played last; a count plays it as often.",
+        sentence: "Plays the recipe of that name, or the one that was recorded or played last; a count plays it as often.",
         words: &["macro", "run macro", "replay", "play macro"],
         group: Group::Recipes,
         keys: Keys { deck: &["$"], ..Keys::NONE },
+        arguments: Arguments::One(Argument {
+            name: "recipe",
+            form: Form::Text,
+            shown: "the name of a recipe",
+            default: "the last one",
+        }),
         does: Does::Replay(Replay::Recipe),
         ..Verb::PLAIN
     },

@@ -284,7 +284,7 @@ pub fn keep_primary(scene: &Scene) -> Outcome {
 
 /// Every selection becomes a caret at its head.
 pub fn unselect(scene: &Scene) -> Outcome {
-    if scene.cursors.iter().all(|each| each.is_caret()) {
+    if scene.cursors.iter().all(Selection::is_caret) {
         return Outcome::already("nothing is selected");
     }
     Outcome::cursors(scene.cursors.map(|each| Selection::caret(each.head)))

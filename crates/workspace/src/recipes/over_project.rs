@@ -1,0 +1,157 @@
+//! A recipe over all files of the project: computed in the background, shown file by file, then carried out as one step.
+
+use super::Program;
+use super::applying::{Applied, apply};
+use super::unified::{replaced, unified};
+use crate::event::Payload;
+use crate::ids::BufferId;
+use crate::tasks::{About, TaskHandle};
+use crate::transaction::{Part, Refusal};
+use crate::workspace::Workspace;
+use snarvel_core::changes::Change;
+use snarvel_core::text::Text;
+use snarvel_files::gather::{How, gather, is_binary};
+use snarvel_files::load::{Encoding, Loaded};
+use snarvel_files::loading::Opened;
+use snarvel_files::replacing::Replaced;
+use std::collections::HashMap;
+use std::path::{Path, PathBuf};
+
+/// A file that a recipe would change.
+#[derive(Debug)]
+pub struct FileChange {
+    /// Its path from the project's folder.
+    pub name: PathBuf,
+    /// How many runs of lines would change.
+    pub places: usize,
+    /// What would change, as a unified diff.
+    pub diff: String,
+    /// What is to be carried out.
+    work: Work,
+}
+
+/// What is to be carried out for a file.
+#[derive(Debug)]
+enum Work {
+    /// A change of a text that is open, made for this revision of it.
+    Open(BufferId, u64, Change),
+    /// A file on the disk.
+    Disk(Box<Replaced>),
+}
+
+/// What is told of a run over the project.
+#[derive(Debug)]
+pub enum ProjectNews {
+    /// A file that would change.
+    Changes(Box<FileChange>),
+    /// A file that cannot be done, and why.
+    Refused(PathBuf, String),
+    /// How many files were looked at, so far or in all.
+    Seen(usize),
+}
+
+/// A text that is open.
+struct OpenText {
+    buffer: BufferId,
+    revision: u64,
+    text: Text,
+    encoding: Encoding,
+}
+
+impl Workspace {
+    /// Begins to compute what `program` makes of each file of the project. Those that are open are taken as they are under edit.
+    pub fn apply_to_project(&mut self, program: Program) -> TaskHandle {
+        let folder = self.project.folder.clone();
+        let open: HashMap<PathBuf, OpenText> = self
+            .buffers
+            .iter()
+            .filter(|buffer| !buffer.is_partial() && !buffer.saved.read_only)
+            .filter_map(|buffer| {
+                let text = OpenText {
+                    buffer: buffer.id,
+                    revision: buffer.revision(),
+                    text: buffer.text().clone(),
+                    encoding: buffer.saved.encoding,
+                };
+                Some((buffer.path()?.to_owned(), text))
+            })
+            .collect();
+        self.tasks.start(About::new("a recipe over the project"), Payload::Applied, move |sink| {
+            snarvel_task::spawn(sink, move |context| {
+                let files = gather(std::slice::from_ref(&folder), &mut |_, _| {});
+                let mut seen = 0;
+                for file in files {
+                    if context.is_cancelled() {
+                        return;
+                    }
+                    seen += 1;
+                    if seen % 256 == 0 {
+                        context.send(ProjectNews::Seen(seen));
+                    }
+                    debug_assert_eq!(file.how, How::Found, "only the folder is named");
+                    match change_of(&program, &folder, &file.path, open.get(&file.path)) {
+                        Ok(Some(change)) => context.send(ProjectNews::Changes(Box::new(change))),
+                        Ok(None) => {}
+                        Err(why) => context.send(ProjectNews::Refused(file.path, why)),
+                    }
+                }
+                context.send(ProjectNews::Seen(seen));
+            })
+        })
+    }
+
+    /// Carries out what was computed for these files, as one step.
+    ///
+    /// # Errors
+    /// Files are still being written.
+    pub fn carry_out_changes(&mut self, changes: Vec<FileChange>) -> Result<(), Refusal> {
+        let (mut parts, mut disk) = (Vec::new(), Vec::new());
+        for change in changes {
+            match change.work {
+                Work::Open(buffer, revision, change) => parts.push(Part { buffer, revision, change }),
+                Work::Disk(replaced) => disk.push(*replaced),
+            }
+        }
+        self.change_files("recipe", parts, disk)
+    }
+}
+
+/// What `program` makes of the file at `path`; nothing where it stays as it is, or is none to be worked on.
+fn change_of(
+    program: &Program,
+    folder: &Path,
+    path: &Path,
+    open: Option<&OpenText>,
+) -> Result<Option<FileChange>, String> {
+    let opened = match open {
+        Some(open) => Opened {
+            loaded: Some(Loaded { text: open.text.clone(), encoding: open.encoding, read_only: false }),
+            stamp: None,
+            layout: snarvel_files::layout::layout_of(path),
+        },
+        None if is_binary(path).unwrap_or(true) => return Ok(None),
+        None => Opened::read(path).map_err(|error| error.to_string())?,
+    };
+    if opened.loaded.is_none() {
+        return Ok(None);
+    }
+    let stamp = opened.stamp;
+    let applied = apply(program, path, opened, None).map_err(|ended| ended.to_string())?;
+    if !applied.has_changed() {
+        return Ok(None);
+    }
+    let runs = replaced(&applied);
+    let name = path.strip_prefix(folder).unwrap_or(path).to_owned();
+    let diff = String::from_utf8_lossy(&unified(&applied, &name.to_string_lossy(), &runs)).into_owned();
+    let places = runs.len().max(1);
+    let work = match open {
+        Some(open) => Work::Open(open.buffer, open.revision, applied.as_change()),
+        None => Work::Disk(Box::new(on_disk(path, places, &applied, stamp))),
+    };
+    Ok(Some(FileChange { name, places, diff, work }))
+}
+
+fn on_disk(path: &Path, places: usize, applied: &Applied, stamp: Option<snarvel_files::stamp::Stamp>) -> Replaced {
+    let texts = [applied.before().clone(), applied.now().text().clone()];
+    Replaced::planned((path.to_owned(), places), texts, applied.now().saved.encoding, stamp)
+}
