@@ -193,7 +193,8 @@ fn app_in(folder: &Path, palette_given: Option<PaletteName>) -> App {
         None => settings.theme,
     };
     let palette = Palette::new(theme, Depth::of_environment(|variable| std::env::var(variable).ok()));
-    let project = Project { defaults: settings.defaults, ..Project::in_folder(folder) };
+    let recipes = state::recipes_folder();
+    let project = Project { defaults: settings.defaults, recipes, ..Project::in_folder(folder) };
     let mut app = App::new(Workspace::new(project), palette, Size::REFERENCE);
     let keys_file = state::keys_file();
     let (bindings, key_problems) = keys_file.as_deref().map(bindings::read).unwrap_or_default();
@@ -307,6 +308,7 @@ fn edit(edit: &Edit) -> Result<u8> {
     let workspace = &mut app.context.workspace;
     if let Some(store) = state::folder().map(Store::at) {
         workspace.keep_in(store.clone());
+        workspace.read_recipes();
         if workspace.project.keeps_session {
             workspace.recall(&store);
             if is_free {

@@ -27,6 +27,12 @@ pub fn keys_file() -> Option<PathBuf> {
     Some(settings_file()?.with_file_name("keys.toml"))
 }
 
+/// The folder of the person's own recipes; none where the person has no home.
+#[must_use]
+pub fn recipes_folder() -> Option<PathBuf> {
+    Some(settings_file()?.with_file_name("recipes"))
+}
+
 /// The folder for what is kept between starts; none where the person has no home.
 #[must_use]
 pub fn folder() -> Option<PathBuf> {

@@ -50,8 +50,11 @@ pub const LOADING_STEP: Duration = Duration::from_millis(100);
 /// A parse that takes longer is given up.
 pub const PARSE_LIMIT: Duration = Duration::from_secs(4);
 
+/// A key waits so long for what a recipe would do.
+pub const RECIPE_PREVIEW: Duration = Duration::from_millis(20);
+
 /// What a recipe would do is looked for so long, to be shown.
-pub const RECIPE_PREVIEW: Duration = Duration::from_millis(200);
+pub const RECIPE_LIMIT: Duration = Duration::from_secs(3);
 
 /// The longest that parsing a text once may take where nobody waits at a screen.
 pub const UNHURRIED_PARSE: Duration = Duration::from_mins(10);

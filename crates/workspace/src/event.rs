@@ -5,7 +5,7 @@ use crate::finding::Found;
 use crate::ids::{BufferId, TaskId};
 use crate::kept::Marked;
 use crate::recipes::book::Book;
-use crate::recipes::over_project::ProjectNews;
+use crate::recipes::news::{Ended, ProjectNews, WouldDo};
 use snarvel_core::verbs::clipboard::clip::Clip;
 use snarvel_files::folder::Entry;
 use snarvel_files::journal::JournalNews;
@@ -56,6 +56,8 @@ pub enum Payload {
     Operated(Result<String, String>),
     /// The recipes that there are.
     Recipes(Book),
+    /// What a recipe would do to a text.
+    WouldDo(Result<Box<WouldDo>, Ended>),
     /// What a recipe makes of a file of the project.
     Applied(ProjectNews),
     /// Another program's clipboard.

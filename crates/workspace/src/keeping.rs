@@ -49,11 +49,15 @@ impl Workspace {
         ids.into_iter().for_each(|id| self.begin_journal(id));
     }
 
-    /// Keeps sessions and bookmarks in `store` from now on. The bookmarks are read once, in the background.
+    /// Keeps sessions, bookmarks and recipes without a file in `store` from now on. The bookmarks are read once, in the background.
     pub fn keep_in(&mut self, store: Store) {
         let reader = store.clone();
         let about = About::new("reading bookmarks").awaited(waits::OPEN);
         self.keeping.reading_marks = Some(self.tasks.run(about, Payload::Bookmarks, move || reader.all_marked()));
+        let recipes = &mut self.past.recipes;
+        recipes.unfiled = store.unfiled();
+        recipes.unfiled_before = recipes.unfiled.clone();
+        self.project.is_trusted = store.trusts(&self.project.folder);
         self.keeping.store = Some(store);
     }
 
@@ -93,6 +97,7 @@ impl Workspace {
         }
         self.views.iter().for_each(|view| view.folds().list().len().hash(&mut hasher));
         (self.active().id, self.project.recent.first(), self.searches.patterns.first()).hash(&mut hasher);
+        self.past.recipes.unfiled.hash(&mut hasher);
         let now = hasher.finish();
         if now != self.keeping.handed_over {
             let kept = self.kept_in(store);

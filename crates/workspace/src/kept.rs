@@ -5,6 +5,7 @@
 use crate::arrival::OpenFile;
 use crate::buffer::Buffer;
 use crate::buffer::names::words_of;
+use crate::recipes::unfiled::Unfiled;
 use crate::view::View;
 use anyhow::{Context, Result};
 use serde::{Deserialize, Serialize};
@@ -82,6 +83,17 @@ impl Store {
         write(&self.trust_file(), &serde_json::to_vec(&trusted).context("trusted folders")?)
     }
 
+    fn unfiled_file(&self) -> PathBuf {
+        self.folder.join("recipes.json")
+    }
+
+    /// The recipes that have no file of their own.
+    #[must_use]
+    pub fn unfiled(&self) -> Unfiled {
+        let bytes = reading::read_own(&self.unfiled_file(), reading::KEPT).unwrap_or_default();
+        serde_json::from_slice(&bytes).unwrap_or_default()
+    }
+
     fn bookmarks_file(&self) -> PathBuf {
         self.folder.join("bookmarks.json")
     }
@@ -124,6 +136,8 @@ pub struct Kept {
     /// The marked lines of files that were open.
     pub(crate) marked: Vec<Marked>,
     pub(crate) session: Option<Session>,
+    /// Recipes without a file, where they are not those that were read.
+    pub(crate) unfiled: Option<Unfiled>,
 }
 
 impl Kept {
@@ -137,6 +151,9 @@ impl Kept {
         all.extend(self.marked.into_iter().filter(|(_, lines)| !lines.is_empty()));
         all.drain(..all.len().saturating_sub(MOST_FILES));
         write(&self.store.bookmarks_file(), &serde_json::to_vec(&all).context("bookmarks")?)?;
+        if let Some(unfiled) = self.unfiled {
+            write(&self.store.unfiled_file(), &serde_json::to_vec(&unfiled).context("recipes without a file")?)?;
+        }
         match self.session {
             Some(session) => {
                 let bytes = serde_json::to_vec(&session).context("the session")?;

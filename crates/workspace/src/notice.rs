@@ -6,6 +6,8 @@ use std::path::PathBuf;
 /// Something that has happened.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub enum Notice {
+    /// The recipes that there are were read.
+    Recipes,
     /// More is known of the structure of a text.
     Parsed(BufferId),
     /// Files of the project were replaced in, or put back: this is to be said.

@@ -40,7 +40,9 @@ impl Workspace {
         let is_open = |path: &Path| self.buffers.iter().any(|buffer| buffer.is_of(path));
         let closed = self.keeping.closed.iter().filter(|(path, _)| !is_open(path)).cloned();
         let session = self.project.keeps_session.then(|| self.session());
-        Kept { store: store.clone(), marked: open.chain(closed).collect(), session }
+        let recipes = &self.past.recipes;
+        let unfiled = (recipes.unfiled != recipes.unfiled_before).then(|| recipes.unfiled.clone());
+        Kept { store: store.clone(), marked: open.chain(closed).collect(), session, unfiled }
     }
 
     fn session(&self) -> Session {

@@ -11,11 +11,11 @@ use crate::event::{Event, Payload};
 use crate::ids::{BufferId, ViewId};
 use crate::notice::Notice;
 use crate::project::Project;
-use crate::recipes::playing::Recipes;
 use crate::state::files::FileTasks;
 use crate::state::groups::Groups;
 use crate::state::keeping::Keeping;
 use crate::state::places::Places;
+use crate::state::recipes::Recipes;
 use crate::tasks::{About, Tasks};
 use crate::view::{Overlay, View};
 use crate::views::Views;
@@ -391,8 +391,8 @@ impl Workspace {
             (Payload::Replaced(outcome), _) => self.take_replaced(outcome),
             (Payload::Operated(result), _) => self.take_operated(result),
             (Payload::Recipes(book), _) => {
-                self.past.recipes.book = book.clone();
-                return Some(Event { payload: Payload::Recipes(book), source });
+                self.take_recipes(book);
+                self.told.notices.push(Notice::Recipes);
             }
             (Payload::Panicked(message), buffer) => {
                 self.take_panic(&source, buffer, &message);

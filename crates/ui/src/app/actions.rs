@@ -9,6 +9,7 @@ use crate::panels::line::InputLine;
 use crate::panels::lookup::LookupPanel;
 use crate::panels::open::OpenPanel;
 use crate::panels::outline::{Offer, OutlinePanel};
+use crate::panels::recipes::RecipesPanel;
 use crate::panels::roster::RosterPanel;
 use crate::panels::settings::SettingsPanel;
 use crate::panels::shelf::ShelfPanel;
@@ -112,6 +113,7 @@ impl App {
             Action::Lookup => self.open(LookupPanel::of(&self.context)),
             Action::KeySheet => self.open(KeySheetPanel::default()),
             Action::Settings => self.open(SettingsPanel::of(&self.context)),
+            Action::Recipes => self.open(RecipesPanel::of(&self.context)),
             Action::Outline => {
                 let panel = OutlinePanel::of(workspace, Offer::Outline);
                 match panel.rows.is_empty() {

@@ -358,8 +358,8 @@ impl App {
     fn paste(&mut self, text: &str) {
         self.context.workspace.told.message = None;
         if self.panel.is_some() {
-            let typed = text.lines().next().unwrap_or("").to_owned();
-            self.with_panel(|panel, context| panel.paste(&typed, context));
+            let first = text.lines().next().unwrap_or("");
+            self.with_panel(|panel, context| panel.paste(if panel.takes_lines() { text } else { first }, context));
         } else {
             let effects = self.context.workspace.paste_text(text);
             self.context.follow(effects);

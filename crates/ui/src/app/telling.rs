@@ -31,7 +31,7 @@ impl App {
             match left {
                 Some(Notice::Replaced(said) | Notice::Operated(_, said)) => self.context.say(said),
                 Some(Notice::Created(path)) => self.context.say(format!("{} is there now", path.display())),
-                Some(Notice::Parsed(_)) | None => {}
+                Some(Notice::Parsed(_) | Notice::Recipes) | None => {}
             }
         }
     }

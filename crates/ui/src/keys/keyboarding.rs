@@ -70,7 +70,8 @@ impl Keyboarding {
 
 fn told(binding: &Binding) -> String {
     match &binding.action {
-        KeyAction::Verb(verb, _) => format!("{} runs {}", binding.key, verb.name),
+        KeyAction::Verb(verb, argument) if argument.is_empty() => format!("{} runs {}", binding.key, verb.name),
+        KeyAction::Verb(verb, argument) => format!("{} runs {}({argument})", binding.key, verb.name),
         KeyAction::Text(text) => format!("{} types {text:?}", binding.key),
         KeyAction::Nothing => format!("{} runs nothing", binding.key),
     }

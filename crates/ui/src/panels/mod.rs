@@ -13,8 +13,8 @@ pub mod outline;
 pub mod painter;
 pub mod panel;
 pub mod question;
+pub mod recipes;
 pub mod roster;
-
 pub mod save_as;
 pub mod settings;
 pub mod shelf;

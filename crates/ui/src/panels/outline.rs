@@ -227,7 +227,7 @@ impl Panel for OutlinePanel {
     }
 
     fn marks(&self, _context: &Context, _span: Span) -> TextMarks {
-        TextMarks { lit: self.line(), overlays: Vec::new() }
+        TextMarks { lit: self.line(), ..TextMarks::default() }
     }
 
     fn draw(&self, painter: &Painter, grid: &mut Grid) {

@@ -13,6 +13,9 @@ use snarvel_workspace::buffer::Buffer;
 use snarvel_workspace::view::View;
 use unicode_segmentation::UnicodeSegmentation;
 
+/// Columns that the letters keep beside what is said.
+const COLS_FOR_LETTERS: u16 = 26;
+
 /// Draws a panel.
 #[derive(Debug)]
 pub struct Painter<'a> {
@@ -96,6 +99,14 @@ impl Painter<'_> {
         put(grid, (self.row(0), x), &line.text, self.style(Role::Raised));
     }
 
+    /// Says something at the right of the first row; what does not fit is cut at its end.
+    pub fn said(&self, said: &str, role: Role, grid: &mut Grid) {
+        let row = self.row(0);
+        let cols = width(said).min(row.cols.saturating_sub(COLS_FOR_LETTERS));
+        let x = row.x + row.cols.saturating_sub(cols + 1);
+        put(grid, (Area { x, cols, ..row }, 0), said, self.style(role));
+    }
+
     /// How much of a list there is to choose from.
     pub fn count(&self, shown: usize, all: usize, grid: &mut Grid) {
         let count = format!("{shown} of {all}");
@@ -152,15 +163,8 @@ impl Painter<'_> {
         fill(grid, area, background);
         self.edge(grid);
         let room = Area { x: area.x + 1, cols: area.cols.saturating_sub(1), ..area };
-        let marks = TextMarks::default();
+        let marks = TextMarks { hides_cursors: keys == KeysGo::ToList, ..TextMarks::default() };
         text::draw(&self.context.look.palette, (buffer, view), (room, background), (&marks, grid));
-        if keys == KeysGo::ToList {
-            // A caret there would say that keys go there.
-            let first = Area { rows: 1, ..room };
-            let text = buffer.text();
-            let at = text.slice(text.cluster_at(view.cursors().primary().head));
-            put(grid, (first, 0), if at.trim().is_empty() { " " } else { &at }, background);
-        }
     }
 }
 

@@ -109,7 +109,12 @@ pub trait Panel: Debug + Any {
     /// Takes a key.
     fn press(&mut self, key: Key, context: &mut Context) -> PanelAction;
 
-    /// Takes a line of pasted text.
+    /// Whether what is pasted may be more than one line.
+    fn takes_lines(&self) -> bool {
+        false
+    }
+
+    /// Takes pasted text: its first line only, where the panel takes no more.
     fn paste(&mut self, _typed: &str, _context: &mut Context) -> PanelAction {
         PanelAction::Stay
     }

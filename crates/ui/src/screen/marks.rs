@@ -10,4 +10,6 @@ pub struct TextMarks {
     pub lit: Option<Line>,
     /// Spans that are drawn otherwise, in order.
     pub overlays: Vec<(Span, Role)>,
+    /// Whether carets and selections are left out: a caret would say that keys go there.
+    pub hides_cursors: bool,
 }

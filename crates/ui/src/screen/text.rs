@@ -33,7 +33,7 @@ pub fn draw(
     let paints = Some(span)
         .filter(|span| span.len() <= LONGEST_PAINTED)
         .and_then(|span| buffer.parsing.painted(span, buffer.revision()));
-    let brackets = brackets((buffer, view), lines.len());
+    let brackets = if marks.hides_cursors { None } else { brackets((buffer, view), lines.len()) };
     for (y, line) in lines.into_iter().enumerate() {
         let row = Area { y: area.y + y as u16, rows: 1, ..area };
         let is_lit = marks.lit == Some(line);
@@ -43,7 +43,8 @@ pub fn draw(
         }
         let overlays = &marks.overlays[..];
         let painter = LinePainter::new(palette, (buffer, view), (row, line), background);
-        LinePainter { brackets, overlays, ..painter }.paint(grid, paints.as_ref());
+        let here = if marks.hides_cursors { &[] } else { painter.here };
+        LinePainter { brackets, overlays, here, ..painter }.paint(grid, paints.as_ref());
     }
 }
 

@@ -1,7 +1,8 @@
 //! A recipe over one file that is not open: read, run, and what it would hold.
 
 use super::Program;
-use super::machine::{Ended, Host, run};
+use super::machine::{Host, run};
+use super::news::Ended;
 use crate::buffer::defaults::EditorDefaults;
 use crate::buffer::parsing::Taken;
 use crate::buffer::{Buffer, Origin};
@@ -17,7 +18,7 @@ use snarvel_files::loading::Opened;
 use snarvel_files::save::Rights;
 use snarvel_files::saving::{Overwrite, SaveRequest};
 use snarvel_syntax::background::{Need, Parsed, Requested, Sink};
-use snarvel_task::{Report, waits};
+use snarvel_task::{Cancel, Report, waits};
 use std::path::Path;
 use std::sync::mpsc::{Receiver, RecvTimeoutError, channel};
 use std::sync::{Arc, Mutex};
@@ -142,14 +143,14 @@ pub(super) struct Patient {
     found: Option<Receiver<Report<Parsed>>>,
     sink: Option<Sink>,
     pub(super) is_too_large: bool,
-    /// When the run is to stop.
-    pub(super) until: Option<Instant>,
+    /// When the run is to stop, and what stops it before.
+    limit: Option<(Instant, Cancel)>,
 }
 
 impl Patient {
     pub(super) fn new(needs_structure: bool) -> Patient {
         if !needs_structure {
-            return Patient { found: None, sink: None, is_too_large: false, until: None };
+            return Patient { found: None, sink: None, is_too_large: false, limit: None };
         }
         let (sender, found) = channel();
         let sender = Mutex::new(sender);
@@ -158,7 +159,24 @@ impl Patient {
             // Whoever asked is gone: nobody wants to know.
             let _ = sender.send(report);
         });
-        Patient { found: Some(found), sink: Some(sink), is_too_large: false, until: None }
+        Patient { found: Some(found), sink: Some(sink), is_too_large: false, limit: None }
+    }
+
+    /// The run is to stop at `until`, or when it is cancelled.
+    pub(super) fn limit(&mut self, until: Instant, cancel: Cancel) {
+        self.limit = Some((until, cancel));
+    }
+
+    /// Waits for the colours of `span`, up to `until`.
+    pub(super) fn colour(&mut self, buffer: &mut Buffer, span: Span, until: Instant) {
+        let Some(found) = &self.found else { return };
+        while buffer.request(span, Need::Colours) == Requested::Pending {
+            match found.recv_timeout(until.saturating_duration_since(Instant::now())) {
+                Ok(Report::News(parsed)) => buffer.take_parsed(parsed),
+                Ok(Report::Done) => {}
+                Ok(Report::Panicked(_)) | Err(_) => return,
+            }
+        }
     }
 
     pub(super) fn sink(&mut self) -> Option<Sink> {
@@ -175,8 +193,10 @@ impl Host for Patient {
             return Taken::NotYet;
         }
         while buffer.request(whole, Need::Structure) == Requested::Pending {
-            let longest =
-                self.until.map_or(waits::UNHURRIED_PARSE, |until| until.saturating_duration_since(Instant::now()));
+            let longest = self
+                .limit
+                .as_ref()
+                .map_or(waits::UNHURRIED_PARSE, |(until, _)| until.saturating_duration_since(Instant::now()));
             match found.recv_timeout(longest) {
                 Ok(Report::News(parsed)) => buffer.take_parsed(parsed),
                 Ok(Report::Panicked(_)) | Err(RecvTimeoutError::Disconnected) => buffer.parsing.fail(),
@@ -188,6 +208,6 @@ impl Host for Patient {
     }
 
     fn is_stopped(&self) -> bool {
-        self.until.is_some_and(|until| Instant::now() >= until)
+        self.limit.as_ref().is_some_and(|(until, cancel)| cancel.is_cancelled() || Instant::now() >= *until)
     }
 }

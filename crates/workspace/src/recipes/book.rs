@@ -1,8 +1,20 @@
 //! Which recipes there are: what was recorded, those of the person, those of the project, those that come with the program.
 
-use super::playing::{Known, RECORDED};
+use serde::{Deserialize, Serialize};
 use snarvel_files::{private, reading};
 use std::path::{Path, PathBuf};
+
+/// A recipe by its name.
+#[derive(Clone, Debug, PartialEq, Eq, Hash, Serialize, Deserialize)]
+pub struct Known {
+    /// What it is called.
+    pub name: String,
+    /// What it holds.
+    pub source: String,
+}
+
+/// The name of what was recorded and has no name yet.
+pub const RECORDED: &str = "last recording";
 
 /// What the names of files with recipes end in.
 pub const ENDING: &str = "recipe";
@@ -22,8 +34,8 @@ pub const SHIPPED: [(&str, &str); 8] = [
 /// Where a recipe is from.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum From {
-    /// It was recorded last, and has no name yet.
-    Recorded,
+    /// No file yet: it was recorded, or edited and not kept.
+    Draft,
     /// The person's own folder.
     Person,
     /// The project's folder.
@@ -37,7 +49,7 @@ impl From {
     #[must_use]
     pub fn name(self) -> &'static str {
         match self {
-            From::Recorded => "recorded",
+            From::Draft => "draft",
             From::Person => "yours",
             From::Project => "project",
             From::Shipped => "shipped",

@@ -4,6 +4,7 @@
 //! each change that reaches to them.
 
 use super::Program;
+use super::news::Ended;
 use super::waiting::{Waiting, follow_all};
 use crate::buffer::Buffer;
 use crate::buffer::parsing::Taken;
@@ -30,34 +31,6 @@ pub trait Host {
 
     /// Whether the run is to stop.
     fn is_stopped(&self) -> bool;
-}
-
-/// Why a run ended before its end. Then the text is as it was.
-#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
-pub enum Ended {
-    /// The host said so.
-    #[error("it was stopped")]
-    Stopped,
-    /// A block went on changing the text.
-    #[error("line {line}: still changing after {MOST_PASSES} passes")]
-    Endless {
-        /// The line of its header.
-        line: usize,
-    },
-    /// The text would become too large.
-    #[error("line {line}: the text would become too large")]
-    TooLarge {
-        /// The line of the step.
-        line: usize,
-    },
-    /// A step could not be done, and the recipe is strict.
-    #[error("line {line}: {why}")]
-    NotDone {
-        /// The line of the step.
-        line: usize,
-        /// Why.
-        why: String,
-    },
 }
 
 /// What a run did.

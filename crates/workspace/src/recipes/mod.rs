@@ -6,10 +6,13 @@
 pub mod applying;
 pub mod book;
 mod machine;
+pub mod news;
+mod noting;
 pub mod over_project;
 pub mod playing;
 mod preview;
 pub mod recording;
+pub mod unfiled;
 pub mod unified;
 mod waiting;
 pub mod written;
@@ -19,7 +22,8 @@ use crate::registry::verb::Verb;
 use crate::registry::{VERBS, by_name};
 use snarvel_core::recipes::{self, Mistake, Recipe, StepPart, Written, WrongStep};
 
-pub use machine::{Ended, Host, Run, run};
+pub use machine::{Host, Run, run};
+pub use news::Ended;
 
 /// A recipe whose steps are commands.
 pub type Program = Recipe<Command>;

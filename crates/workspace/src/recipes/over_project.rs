@@ -2,13 +2,14 @@
 
 use super::Program;
 use super::applying::{Applied, apply};
+use super::news::{FileChange, ProjectNews, Work};
 use super::unified::{replaced, unified};
 use crate::event::Payload;
 use crate::ids::BufferId;
+use crate::state::groups::Deed;
 use crate::tasks::{About, TaskHandle};
 use crate::transaction::{Part, Refusal};
 use crate::workspace::Workspace;
-use snarvel_core::changes::Change;
 use snarvel_core::text::Text;
 use snarvel_files::gather::{How, gather, is_binary};
 use snarvel_files::load::{Encoding, Loaded};
@@ -16,39 +17,6 @@ use snarvel_files::loading::Opened;
 use snarvel_files::replacing::Replaced;
 use std::collections::HashMap;
 use std::path::{Path, PathBuf};
-
-/// A file that a recipe would change.
-#[derive(Debug)]
-pub struct FileChange {
-    /// Its path from the project's folder.
-    pub name: PathBuf,
-    /// How many runs of lines would change.
-    pub places: usize,
-    /// What would change, as a unified diff.
-    pub diff: String,
-    /// What is to be carried out.
-    work: Work,
-}
-
-/// What is to be carried out for a file.
-#[derive(Debug)]
-enum Work {
-    /// A change of a text that is open, made for this revision of it.
-    Open(BufferId, u64, Change),
-    /// A file on the disk.
-    Disk(Box<Replaced>),
-}
-
-/// What is told of a run over the project.
-#[derive(Debug)]
-pub enum ProjectNews {
-    /// A file that would change.
-    Changes(Box<FileChange>),
-    /// A file that cannot be done, and why.
-    Refused(PathBuf, String),
-    /// How many files were looked at, so far or in all.
-    Seen(usize),
-}
 
 /// A text that is open.
 struct OpenText {
@@ -106,13 +74,22 @@ impl Workspace {
     /// Files are still being written.
     pub fn carry_out_changes(&mut self, changes: Vec<FileChange>) -> Result<(), Refusal> {
         let (mut parts, mut disk) = (Vec::new(), Vec::new());
-        for change in changes {
-            match change.work {
-                Work::Open(buffer, revision, change) => parts.push(Part { buffer, revision, change }),
+        // Those of files on the disk are counted as they are written.
+        let mut places = 0;
+        for FileChange { work, places: own, .. } in changes {
+            match work {
+                Work::Open(buffer, revision, change) => {
+                    places += own;
+                    parts.push(Part { buffer, revision, change });
+                }
                 Work::Disk(replaced) => disk.push(*replaced),
             }
         }
-        self.change_files("recipe", parts, disk)
+        self.change_files("recipe", parts, disk)?;
+        if let Some(work) = &mut self.files.replacing {
+            (work.tally.deed, work.tally.hits) = (Deed::Changed, places);
+        }
+        Ok(())
     }
 }
 

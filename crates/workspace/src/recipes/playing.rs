@@ -1,74 +1,25 @@
 //! Recipes in the workspace: recording, playing, doing the last change again.
 
-use super::book::{Book, Shelves, check_name, keep, of_project};
-use super::machine::{Ended, Host, Run, run};
+use super::book::{Book, From, Known, RECORDED, Shelves, check_name, keep, of_project};
+use super::machine::{Host, Run, run};
+use super::news::Ended;
 use super::recording::{Moment, Recording};
-use super::written::{Line, line_of, literal_of, recipe_of};
+use super::written::Line;
+use super::written::recipe_of;
 use super::{Program, read};
 use crate::buffer::Buffer;
 use crate::buffer::parsing::Taken;
-use crate::command::Command;
 use crate::editing::{self, Effects};
 use crate::event::Payload;
-use crate::ids::BufferId;
-use crate::registry::by_name;
-use crate::tasks::{About, TaskHandle, Tasks};
+use crate::registry::verb::Replay;
+use crate::state::recipes::{LastChange, Recipes};
+use crate::tasks::{About, Tasks};
 use crate::view::View;
 use crate::view::remembered::Left;
 use crate::workspace::{Workspace, structure};
-use snarvel_core::changes::feed::Since;
-use snarvel_core::cursors::CursorSet;
-use snarvel_core::history::{Grouping, NewStep, StepId};
-use snarvel_core::recipes::places;
-use snarvel_core::search::pattern::Pattern;
+use snarvel_core::history::{Grouping, NewStep};
 use snarvel_core::verbs::scene::counted;
 use snarvel_task::waits;
-
-/// What is replayed.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum Replay {
-    /// The last change.
-    Change,
-    /// The last recipe.
-    Recipe,
-}
-
-/// A recipe as it was recorded, or played last.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub struct Known {
-    /// What it is called.
-    pub name: String,
-    /// What it holds.
-    pub source: String,
-}
-
-/// A change that can be done again.
-#[derive(Debug)]
-struct LastChange {
-    buffer: BufferId,
-    step: StepId,
-    lines: Vec<Line>,
-}
-
-/// Changes are remembered up to this many.
-const MOST_CHANGES: usize = 1_000;
-
-/// What the workspace knows of recipes.
-#[derive(Debug, Default)]
-pub struct Recipes {
-    /// The recording under way.
-    pub recording: Option<Recording>,
-    /// What was recorded or played last.
-    pub last: Option<Known>,
-    /// What there is to play.
-    pub book: Book,
-    changes: Vec<LastChange>,
-    reading: Option<TaskHandle>,
-    keeping: Option<TaskHandle>,
-}
-
-/// The name of what was recorded and has no name yet.
-pub const RECORDED: &str = "last recording";
 
 impl Workspace {
     /// What is known of recipes.
@@ -80,11 +31,6 @@ impl Workspace {
     /// What is known of recipes.
     pub fn recipes_mut(&mut self) -> &mut Recipes {
         &mut self.past.recipes
-    }
-
-    /// Text and cursors as they are.
-    pub(crate) fn moment(&self) -> Moment {
-        Moment::of(self.active(), self.view())
     }
 
     /// Starts or ends a recording.
@@ -103,7 +49,9 @@ impl Workspace {
         if let Some(flaw) = recording.flaw() {
             return Effects::saying(format!("recorded {steps} that cannot be played again: {flaw}"));
         }
-        recipes.last = Some(Known { name: RECORDED.to_owned(), source: recording.recipe() });
+        let known = Known { name: RECORDED.to_owned(), source: recording.recipe() };
+        recipes.unfiled.last = Some(known.clone());
+        recipes.unfiled.put(known);
         Effects::saying(format!("recorded {steps}: $ plays them, Ctrl+R shows and keeps them"))
     }
 
@@ -124,161 +72,41 @@ impl Workspace {
         self.project.is_trusted = true;
         if let Some(store) = self.keeping.store.clone() {
             let folder = self.project.folder.clone();
-            let about = About::new("keeping that the folder is trusted");
-            self.past.recipes.keeping = Some(self.tasks.run(about, Payload::Operated, move || {
-                store.trust(&folder).map(|()| "the folder is trusted".to_owned()).map_err(|error| format!("{error:#}"))
-            }));
+            self.begin_operation(None, move || {
+                let said = "this folder is trusted: its recipes are there";
+                store.trust(&folder).map(|()| said.to_owned()).map_err(|error| format!("{error:#}"))
+            });
         }
         self.read_recipes();
     }
 
-    /// Keeps a recipe of the person under its name, in the background.
+    /// Keeps a recipe under its name in the person's folder, in the background. Until it is there it is a draft.
     ///
     /// # Errors
-    ///
     /// Why it cannot be kept: a name that does not serve as one, or no configuration folder.
     pub fn keep_recipe(&mut self, known: Known) -> Result<(), String> {
         check_name(&known.name)?;
         let Some(folder) = self.project.recipes.clone() else {
             return Err("recipes are not kept here: no configuration folder is read".to_owned());
         };
-        let about = About::new("writing a recipe").awaited(waits::FOLDER);
-        self.past.recipes.last = Some(known.clone());
-        self.past.recipes.keeping =
-            Some(self.tasks.run(about, Payload::Operated, move || {
-                keep(&folder, &known).map(|()| format!("kept as {}", known.name))
-            }));
+        self.past.recipes.unfiled.put(known.clone());
+        self.begin_operation(None, move || keep(&folder, &known).map(|()| format!("kept as {}", known.name)));
         Ok(())
     }
 
-    /// What a click or another place that depends on the screen does to a recording.
-    pub fn spoil_recording(&mut self, why: &str) {
-        if let Some(recording) = &mut self.past.recipes.recording
-            && recording.flaw().is_none()
-        {
-            recording.spoil(why);
-            self.say(format!("this recording cannot be played again: {why}"));
-        }
-    }
-
-    /// Notes what `command` did, for the recording and to be done again.
-    pub(crate) fn note_step(&mut self, command: &Command, before: Moment, effects: &Effects) {
-        let after = self.moment();
-        let is_of_click = command.values.has_clicked_place();
-        if is_of_click {
-            self.spoil_recording("a place came from a click");
-        }
-        let has_changed = before.revision() != after.revision();
-        let is_typing = command.verb.name == "type-text";
-        let is_paste = command.verb.reads_clipboard();
-        let is_recording = self.past.recipes.recording.is_some();
-        if !has_changed && !is_recording {
-            return;
-        }
-        let literal = match is_typing {
-            true => self.literal_since(&before, &after).or_else(|| repeated(command, &before, &after)),
-            false if is_paste => self.literal_since(&before, &after),
-            false => None,
-        };
-        let has_own_clip = self.past.recipes.recording.as_ref().is_some_and(Recording::has_own_clip);
-        let line = match literal {
-            // What was copied in the recording is pasted as that.
-            Some(text) if is_typing || !has_own_clip => Some(Line::Typed(text)),
-            _ => line_of(command),
-        };
-        if has_changed
-            && command.verb.is_step()
-            && let Some(line) = &line
-        {
-            self.remember_change(&after, line.clone());
-        }
-        let Some(recording) = &mut self.past.recipes.recording else { return };
-        if !command.verb.is_step() {
-            recording.note_other(
-                &format!("{} goes by more than the text and the cursors", command.verb.name),
-                [before, after],
-            );
-            return;
-        }
-        let is_foreign_paste = is_paste && !has_own_clip && has_changed && !matches!(line, Some(Line::Typed(_)));
-        if is_foreign_paste {
-            recording.note_other("it pasted what was copied before it", [before, after]);
-        } else {
-            recording.note(line, [before, after]);
-        }
-        if effects.clip.is_some() {
-            recording.note_copy();
-        }
-    }
-
-    /// Makes hits of `pattern` the cursors. A recording takes that as `take-matches`, where that finds the same.
-    pub fn take_hits(&mut self, hits: CursorSet, pattern: Option<&Pattern>) {
-        let before = self.moment();
-        let lines = pattern.filter(|_| self.past.recipes.recording.is_some()).and_then(|pattern| {
-            let expression = format!("/{}/", pattern.as_expression());
-            let command = Command::read(by_name("take-matches")?, &expression).ok()?;
-            let same = self.view().with_scene(self.active(), |scene| {
-                let taken = places::matches(scene, command.values.search(0)?);
-                taken.iter().copied().eq(hits.iter().map(snarvel_core::cursors::Selection::span)).then_some(())
-            });
-            same.and(line_of(&command)).map(|line| match (line, hits.primary_index()) {
-                (Line::Step(step), 0) => Line::Step(step),
-                (Line::Step(step), index) => Line::Step(format!("{step}\n{index} next-cursor")),
-                (line, _) => line,
-            })
-        });
-        let (buffer, view) = self.active_pair_mut();
-        view.set_cursors(buffer, hits);
-        let after = self.moment();
-        if let Some(recording) = &mut self.past.recipes.recording {
-            match lines {
-                Some(line) => recording.note(Some(line), [before, after]),
-                None => {
-                    recording
-                        .note_other("cursors were put on hits that a pattern alone does not give", [before, after]);
-                }
-            }
-        }
-    }
-
-    /// Notes that text was put in that came from outside.
-    pub(crate) fn note_put_in(&mut self, before: Moment) {
-        let after = self.moment();
-        let line = self.literal_since(&before, &after).map(Line::Typed);
-        if let (true, Some(line)) = (before.revision() != after.revision(), &line) {
-            self.remember_change(&after, line.clone());
-        }
-        if let Some(recording) = &mut self.past.recipes.recording {
-            recording.note(line, [before, after]);
-        }
-    }
-
-    fn literal_since(&self, before: &Moment, after: &Moment) -> Option<String> {
-        match self.active().feed().since(before.revision()) {
-            Since::Changes(entries) => match &entries[..] {
-                [only] => literal_of(before.cursors(), &only.change, after.cursors()),
-                _ => None,
-            },
-            Since::Lost => None,
-        }
-    }
-
-    fn remember_change(&mut self, after: &Moment, line: Line) {
-        let changes = &mut self.past.recipes.changes;
-        match changes.last_mut() {
-            // Typing that goes on is one change.
-            Some(last) if last.buffer == after.buffer() && last.step == after.step() => last.lines.push(line),
-            _ => changes.push(LastChange { buffer: after.buffer(), step: after.step(), lines: vec![line] }),
-        }
-        let dropped = changes.len().saturating_sub(MOST_CHANGES);
-        changes.drain(..dropped);
+    /// Takes in which recipes there are. A draft that is a file of the person now is none any more.
+    pub(crate) fn take_recipes(&mut self, book: Book) {
+        let recipes = &mut self.past.recipes;
+        let is_kept = |draft: &Known| book.entries.iter().any(|each| each.from == From::Person && each.known == *draft);
+        recipes.unfiled.drafts.retain(|draft| !is_kept(draft));
+        recipes.book = book;
     }
 
     /// Does the last change, or the last recipe, again, so many times, as one step.
     pub(crate) fn replay(&mut self, what: Replay, name: Option<&str>, times: u32) -> Effects {
         let known = match (what, name) {
             (Replay::Change, _) => self.last_change().map(|source| Known { name: "again".to_owned(), source }),
-            (Replay::Recipe, None) => self.past.recipes.last.clone(),
+            (Replay::Recipe, None) => self.past.recipes.unfiled.last.clone(),
             (Replay::Recipe, Some(name)) => match self.past.recipes.book.find(name) {
                 Some(known) => Some(known.clone()),
                 None => return Effects::saying(format!("no recipe is called {name:?}: Ctrl+R shows all")),
@@ -309,7 +137,7 @@ impl Workspace {
                 let before = self.moment();
                 let effects = self.play(&program, (verb, &known.name), times);
                 if verb != "again" {
-                    self.past.recipes.last = Some(known.clone());
+                    self.past.recipes.unfiled.last = Some(known.clone());
                 }
                 self.note_played(&known.source, times, before);
                 effects
@@ -380,14 +208,6 @@ impl Workspace {
         self.finish_step(forgotten);
         Effects::saying(told)
     }
-}
-
-/// What typing has put in place of each selection, so many times, where nothing of it can be one of a pair.
-fn repeated(command: &Command, before: &Moment, after: &Moment) -> Option<String> {
-    let typed = command.values.text(0)?.repeat(command.count.unwrap_or(1) as usize);
-    let selected: usize = before.cursors().iter().map(|each| each.span().len()).sum();
-    let is_all = before.length() + typed.len() * before.cursors().len() == after.length() + selected;
-    (is_all && typed.chars().all(|c| c.is_alphanumeric() || c.is_whitespace())).then_some(typed)
 }
 
 fn joined(whole: Option<Run>, next: Run) -> Run {

@@ -1,7 +1,5 @@
 //! What was done, written as lines of a recipe.
 
-use crate::command::Command;
-use crate::registry::arguments::Arguments;
 use snarvel_core::changes::Change;
 use snarvel_core::cursors::CursorSet;
 
@@ -12,23 +10,6 @@ pub enum Line {
     Typed(String),
     /// Anything else, as it is written; over several lines where a recipe was played.
     Step(String),
-}
-
-/// The line that does what `command` did; none where no line can say it.
-#[must_use]
-pub fn line_of(command: &Command) -> Option<Line> {
-    let argument = command.verb.arguments.written(&command.values);
-    if argument.contains(['\n', '\r']) || argument.starts_with([' ', '\t']) {
-        return None;
-    }
-    let mut line = match command.count {
-        Some(count) if count != 1 => format!("{count} {}", command.verb.name),
-        _ => command.verb.name.to_owned(),
-    };
-    if !argument.is_empty() {
-        line = format!("{line} {argument}");
-    }
-    Some(Line::Step(line))
 }
 
 /// The text that `change` put in place of each selection of `before`, where it did that and nothing else. Cost: linear in the cursors.
@@ -73,31 +54,4 @@ pub fn recipe_of<'l>(lines: impl IntoIterator<Item = &'l Line>) -> String {
     }
     flush(&mut out, &mut typed);
     out
-}
-
-impl Arguments {
-    /// `values` as they are written after the verb.
-    #[must_use]
-    pub fn written(&self, values: &crate::registry::arguments::Values) -> String {
-        match self {
-            Arguments::None => String::new(),
-            Arguments::One(_) => values.written(0).unwrap_or_default(),
-            Arguments::List(list) => {
-                let parts: Vec<String> =
-                    (0..list.len()).map(|index| values.written(index).unwrap_or_default()).collect();
-                parts.join(",").trim_end_matches(',').to_owned()
-            }
-            Arguments::Words(list) => {
-                let word = |index: usize| {
-                    let written = values.written(index)?;
-                    Some(if values.pattern(index).is_some() {
-                        format!("{} {written}", list[index].name)
-                    } else {
-                        written
-                    })
-                };
-                (0..list.len()).filter_map(word).collect::<Vec<_>>().join(" ")
-            }
-        }
-    }
 }

@@ -358,6 +358,33 @@ fn pattern(given: &str) -> Result<Regex, String> {
     })
 }
 
+impl Arguments {
+    /// `values` as they are written after the verb.
+    #[must_use]
+    pub fn written(&self, values: &Values) -> String {
+        match self {
+            Arguments::None => String::new(),
+            Arguments::One(_) => values.written(0).unwrap_or_default(),
+            Arguments::List(list) => {
+                let parts: Vec<String> =
+                    (0..list.len()).map(|index| values.written(index).unwrap_or_default()).collect();
+                parts.join(",").trim_end_matches(',').to_owned()
+            }
+            Arguments::Words(list) => {
+                let word = |index: usize| {
+                    let written = values.written(index)?;
+                    Some(if values.pattern(index).is_some() {
+                        format!("{} {written}", list[index].name)
+                    } else {
+                        written
+                    })
+                };
+                (0..list.len()).filter_map(word).collect::<Vec<_>>().join(" ")
+            }
+        }
+    }
+}
+
 #[cfg(test)]
 mod tests {
 

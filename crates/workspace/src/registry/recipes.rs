@@ -2,8 +2,7 @@
 
 use super::action::Action;
 use super::arguments::{Argument, Arguments, Form};
-use super::verb::{Does, Group, Keys, Verb};
-use crate::recipes::playing::Replay;
+use super::verb::{Does, Group, Keys, Replay, Verb};
 
 /// The rows.
 pub(super) const VERBS: &[Verb] = &[

@@ -3,10 +3,18 @@
 use super::action::Action;
 use super::arguments::{Arguments, Values};
 use crate::editing::Effects;
-use crate::recipes::playing::Replay;
 use crate::workspace::Workspace;
 use snarvel_core::verbs::scene::{Outcome, Scene};
 use std::fmt;
+
+/// What is replayed.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Replay {
+    /// The last change.
+    Change,
+    /// The last recipe.
+    Recipe,
+}
 
 /// What a verb is about.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]

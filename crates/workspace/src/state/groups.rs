@@ -74,12 +74,24 @@ pub(crate) enum Way {
     Again,
 }
 
+/// What a transaction over files has done, as it is said.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub(crate) enum Deed {
+    /// Hits were replaced.
+    #[default]
+    Replaced,
+    /// A recipe has changed places.
+    Changed,
+}
+
 /// What has come of it so far.
 #[derive(Debug, Default)]
 pub(crate) struct Tally {
     /// How many files were told of.
     pub(crate) seen: usize,
-    /// Hits that were replaced.
+    /// What is done.
+    pub(crate) deed: Deed,
+    /// Hits that were replaced, or places that were changed.
     pub(crate) hits: usize,
     /// How many texts under edit have a step of it.
     pub(crate) open: usize,
@@ -114,7 +126,10 @@ impl Tally {
     pub(crate) fn told(&self, way: Way) -> String {
         let files = counted(self.replaced.len() + self.open, "file");
         let mut said = match way {
-            Way::Done | Way::Again => format!("replaced {} in {files}", counted(self.hits, "hit")),
+            Way::Done | Way::Again => match self.deed {
+                Deed::Replaced => format!("replaced {} in {files}", counted(self.hits, "hit")),
+                Deed::Changed => format!("changed {} in {files}", counted(self.hits, "place")),
+            },
             Way::Back => format!("{files} as before"),
         };
         if self.open > 0 && way != Way::Back {

@@ -5,3 +5,4 @@ pub mod groups;
 pub mod keeping;
 pub mod operation;
 pub mod places;
+pub mod recipes;

@@ -308,12 +308,12 @@ impl Panel for SiftPanel {
             let gone = overlay.gone.iter().map(|span| (*span, Role::Gone));
             let mut overlays: Vec<_> = gone.chain(overlay.come.iter().map(|span| (*span, Role::Come))).collect();
             overlays.sort_by_key(|(span, _)| *span);
-            return TextMarks { lit: self.lit_line(context), overlays };
+            return TextMarks { lit: self.lit_line(context), overlays, ..TextMarks::default() };
         }
         let chosen = self.found.span(self.choice.index);
         let role = |hit: &Span| if Some(*hit) == chosen { Role::HitHere } else { Role::Hit };
         let overlays = self.hits_in(span).into_iter().map(|hit| (hit, role(&hit))).collect();
-        TextMarks { lit: self.lit_line(context), overlays }
+        TextMarks { lit: self.lit_line(context), overlays, ..TextMarks::default() }
     }
 
     fn ruler(&self) -> &[Span] {

@@ -3,30 +3,29 @@
 //! It keeps no state, touches no system clipboard, and writes the file only when told to. Time is still:
 //! keys of one script are never a pause apart.
 
+mod told;
+
 use anyhow::{Context, Result, bail};
 use clap::{Args, ValueEnum};
 use ratatui::backend::CrosstermBackend;
 use ratatui::buffer::Buffer as Grid;
 use ratatui::layout::Rect;
 use ratatui::{Terminal, TerminalOptions, Viewport};
-use serde_json::{Value, json};
 use snarvel_core::languages::{self, by_name};
 use snarvel_core::text::place::{LineColumn, Place};
-use snarvel_core::text::raw;
-use snarvel_core::units::{Byte, Span};
-use snarvel_files::load::{Encoding, Loaded, decode};
+use snarvel_files::load::{Loaded, decode};
 use snarvel_files::loading::Opened;
 use snarvel_ui::app::App;
 use snarvel_ui::keys::bindings::{self, Bindings};
-use snarvel_ui::keys::layer::Layer;
 use snarvel_ui::keys::script::{self, ScriptStep};
 use snarvel_ui::palette::{Depth, Palette};
 use snarvel_ui::screen::canvas::harmless;
-use snarvel_ui::screen::status_line::out_of_view;
 use snarvel_ui::settings::{self, Settings};
 use snarvel_ui::size::Size;
 use snarvel_workspace::buffer::{Buffer, Origin};
+use snarvel_workspace::ids::BufferId;
 use snarvel_workspace::project::{Project, Writing};
+use snarvel_workspace::recipes::book::{Book, Shelves, of_project};
 use snarvel_workspace::workspace::Workspace;
 use std::io::{Read, Write};
 use std::path::Path;
@@ -49,8 +48,9 @@ pub enum Emit {
 /// What `snarvel play` is asked for.
 #[derive(Debug, Args)]
 pub struct PlayArgs {
-    /// The file to play on; `-` reads standard input; a name that does not exist is an empty file
-    file: PathBuf,
+    /// The files to play on; the first is shown, all are open; `-` reads standard input; a name that does not exist is an empty file
+    #[arg(required = true, value_name = "FILE")]
+    files: Vec<PathBuf>,
     /// The key script
     #[arg(long, value_name = "SCRIPT", conflicts_with = "keys_file", allow_hyphen_values = true)]
     keys: Option<String>,
@@ -69,12 +69,15 @@ pub struct PlayArgs {
     /// Where the caret is at first, LINE:COL
     #[arg(long, value_name = "L:C", value_parser = parse_place)]
     at: Option<LineColumn>,
-    /// A file of settings, a keys.toml, or a folder with both; without it the shipped ones hold
+    /// A file of settings, a keys.toml, or a folder with both and recipes; without it the shipped ones hold
     #[arg(long, value_name = "FILE")]
     config: Option<PathBuf>,
-    /// Write the file
+    /// Write the files that were changed
     #[arg(long)]
     write: bool,
+    /// Let what asks for trust run without asking: the recipes of the folder, commands that text is filtered through
+    #[arg(long)]
+    trust: bool,
 }
 
 fn parse_size(text: &str) -> Result<Size, String> {
@@ -103,12 +106,12 @@ pub fn run(args: &PlayArgs) -> Result<u8> {
         Some((name, None)) => return Ok(wrong_use(&format!("no language is called {name:?}: see snarvel languages"))),
     };
     let started = Instant::now();
-    let mut workspace = workspace_of(args, &settings)?;
+    let (mut workspace, files) = workspace_of(args, &settings)?;
     if let Some(language) = language {
         let sink = workspace.parse_sink(workspace.active().id);
         workspace.active_mut().set_language(language, Some(sink));
     }
-    let mut play = Play::new(workspace, args, settings, started);
+    let mut play = Play::new((workspace, files), args, settings, started);
     let keyboard = &mut play.app.context.keyboard;
     keyboard.keymap = keyboard.keymap.with_own(&bindings.list);
     for action in &actions {
@@ -124,7 +127,7 @@ pub fn run(args: &PlayArgs) -> Result<u8> {
     let mut out = Vec::new();
     emits.iter().for_each(|emit| play.emit(*emit, &mut out));
     if args.write {
-        play.write(&args.file)?;
+        play.write()?;
     }
     match std::io::stdout().write_all(&out) {
         Err(error) if error.kind() != std::io::ErrorKind::BrokenPipe => Err(error).context("standard output"),
@@ -172,28 +175,49 @@ fn settings_of(args: &PlayArgs) -> Result<(Settings, Bindings)> {
 /// What the files of configuration are called.
 const SETTINGS: &str = "settings.toml";
 const KEYS: &str = "keys.toml";
+const RECIPES: &str = "recipes";
 
-fn workspace_of(args: &PlayArgs, settings: &Settings) -> Result<Workspace> {
-    let folder = args.file.parent().unwrap_or(Path::new(""));
-    let writing = if args.write { Writing::Files } else { Writing::Nothing };
-    let project = Project { writing, defaults: settings.defaults, tidy: settings.tidy, ..Project::in_folder(folder) };
+fn workspace_of(args: &PlayArgs, settings: &Settings) -> Result<(Workspace, Vec<(PathBuf, BufferId)>)> {
+    let folder = args.files[0].parent().unwrap_or(Path::new(""));
+    let recipes = args.config.as_ref().filter(|path| path.is_dir()).map(|folder| folder.join(RECIPES));
+    let project = Project {
+        writing: if args.write { Writing::Files } else { Writing::Nothing },
+        defaults: settings.defaults,
+        tidy: settings.tidy,
+        is_trusted: args.trust,
+        recipes,
+        ..Project::in_folder(folder)
+    };
+    let shelves = Shelves {
+        person: project.recipes.clone(),
+        project: of_project(&project.folder),
+        is_trusted: project.is_trusted,
+    };
     let mut workspace = Workspace::new(project);
-    if args.file == Path::new("-") {
-        let mut bytes = Vec::new();
-        std::io::stdin().read_to_end(&mut bytes).context("standard input")?;
-        let (text, encoding) = decode(&bytes);
-        let buffer = workspace.make_buffer(Loaded { text, encoding, read_only: false }, Origin::Pipe);
-        workspace.show_buffer(buffer);
-    } else {
-        let path = std::path::absolute(&args.file).unwrap_or_else(|_| args.file.clone());
-        workspace.take_buffer(&path, Opened::read(&args.file)?);
+    workspace.recipes_mut().book = Book::read(&shelves);
+    let mut files = Vec::new();
+    for file in &args.files {
+        let id = if file == Path::new("-") {
+            let mut bytes = Vec::new();
+            std::io::stdin().read_to_end(&mut bytes).context("standard input")?;
+            let (text, encoding) = decode(&bytes);
+            let buffer = workspace.make_buffer(Loaded { text, encoding, read_only: false }, Origin::Pipe);
+            workspace.show_buffer(buffer)
+        } else {
+            let path = std::path::absolute(file).unwrap_or_else(|_| file.clone());
+            workspace.take_buffer(&path, Opened::read(file)?)
+        };
+        files.push((file.clone(), id));
     }
-    Ok(workspace)
+    workspace.show(files[0].1);
+    Ok((workspace, files))
 }
 
 /// An application under play, and how long its keys took.
 struct Play {
     app: App,
+    /// The files that were given, by the names that they were given by.
+    files: Vec<(PathBuf, BufferId)>,
     terminal: Option<Terminal<CrosstermBackend<Memory>>>,
     opened: Duration,
     first_frame: Duration,
@@ -202,7 +226,12 @@ struct Play {
 }
 
 impl Play {
-    fn new(workspace: Workspace, args: &PlayArgs, settings: Settings, started: Instant) -> Play {
+    fn new(
+        (workspace, files): (Workspace, Vec<(PathBuf, BufferId)>),
+        args: &PlayArgs,
+        settings: Settings,
+        started: Instant,
+    ) -> Play {
         let mut app = App::new(workspace, Palette::new(settings.theme, Depth::True), args.size);
         app.take_settings(settings);
         if let Some(at) = args.at {
@@ -215,6 +244,7 @@ impl Play {
         let mut play = Play {
             terminal: is_timed.then(|| memory_terminal(args.size)).flatten(),
             app,
+            files,
             opened,
             first_frame: Duration::ZERO,
             updates: Vec::new(),
@@ -257,89 +287,22 @@ impl Play {
         }
     }
 
-    fn state(&self) -> Value {
-        let (buffer, view) = (self.buffer(), self.app.context.workspace.view());
-        let selections: Vec<Value> = view.cursors().iter().map(|each| self.span(each.anchor, each.head)).collect();
-        let pins: Vec<Value> = view.pins(buffer).iter().map(|pin| self.span(pin.start, pin.end)).collect();
-        let text = buffer.text().to_string();
-        let encoding = buffer.saved.encoding;
-        let is_lossy = encoding != Encoding::Utf16Little && encoding != Encoding::Utf16Big && raw::has_stand_in(&text);
-        let mark = if encoding == Encoding::Utf8Marked { "\u{FEFF}" } else { "" };
-        let shown: String = match is_lossy {
-            true => text.chars().map(|c| if raw::byte_of(c).is_some() { '\u{FFFD}' } else { c }).collect(),
-            false => text,
-        };
-        let (buffer_shown, view_shown) = self.app.context.workspace.shown_here();
-        let rows = self.app.frame().focused(&self.app.context).seen_rows;
-        let [above, below] = out_of_view((buffer_shown, view_shown), usize::from(rows));
-        let mut state = json!({
-            "text": format!("{mark}{shown}"),
-            "selections": selections,
-            "primary": view.cursors().primary_index(),
-            "cursors_above": above,
-            "cursors_below": below,
-            "pins": pins,
-            "layer": if self.app.context.keyboard.layer == Layer::Write { "write" } else { "shape" },
-            "modified": buffer.is_modified(),
-            "message": self.app.message().unwrap_or_default(),
-            "undo_depth": buffer.history().depth(),
-            "recording": self.recording(),
-        });
-        if is_lossy {
-            state["lossy"] = json!(true);
-        }
-        state
-    }
-
-    /// The steps of the recording so far, as lines of a recipe.
-    fn recording(&self) -> Value {
-        let recording = self.app.context.workspace.recipes().recording.as_ref();
-        recording.map_or(Value::Null, |recording| json!(recording.recipe().lines().collect::<Vec<_>>()))
-    }
-
-    fn span(&self, anchor: Byte, head: Byte) -> Value {
-        json!({ "anchor": self.place(anchor), "head": self.place(head) })
-    }
-
-    fn place(&self, at: Byte) -> Value {
-        let text = self.buffer().text();
-        let line = text.line_of(at);
-        let mut place = text.line_start(line);
-        let mut col = 1;
-        let is_ascii = text.slice(Span::new(place, at)).is_ascii();
-        if is_ascii {
-            col += at - place;
-            place = at;
-        }
-        while place < at {
-            place = text.next_boundary(place);
-            col += 1;
-        }
-        json!({ "line": line.0 + 1, "col": col, "byte": at.0 })
-    }
-
-    fn timing(&self) -> Value {
-        let total: Vec<Duration> = self.updates.iter().zip(&self.draws).map(|(update, draw)| *update + *draw).collect();
-        json!({
-            "keys": self.updates.len(),
-            "update": spread(&self.updates),
-            "draw": spread(&self.draws),
-            "total": spread(&total),
-            "open_ms": millis(self.opened),
-            "first_frame_ms": millis(self.first_frame),
-            "peak_rss_bytes": peak_rss_bytes(),
-        })
-    }
-
-    fn write(&mut self, file: &Path) -> Result<()> {
-        if file == Path::new("-") {
-            bail!("--write needs a file: standard input cannot be written to");
-        }
-        if self.buffer().is_unsaved() || !file.exists() {
-            let id = self.buffer().id;
+    /// Writes the files that were changed, or are not there yet.
+    fn write(&mut self) -> Result<()> {
+        for (file, id) in self.files.clone() {
+            if file == Path::new("-") {
+                bail!("--write needs a file: standard input cannot be written to");
+            }
+            let is_done = |app: &App| {
+                let buffer = app.context.workspace.buffer(id);
+                buffer.is_none_or(|buffer| !buffer.is_unsaved()) && file.exists()
+            };
+            if is_done(&self.app) {
+                continue;
+            }
             self.app.context.workspace.save(id, None);
             self.app.pump();
-            if self.buffer().is_unsaved() || !file.exists() {
+            if !is_done(&self.app) {
                 bail!("{} is not written: {}", file.display(), self.app.message().unwrap_or("it is asked about first"));
             }
         }
@@ -395,30 +358,4 @@ pub fn frame_text(app: &App) -> String {
         out.push('\n');
     }
     out
-}
-
-fn millis(time: Duration) -> f64 {
-    micros(time) / 1000.0
-}
-
-fn micros(time: Duration) -> f64 {
-    (time.as_nanos() as f64 / 10.0).round() / 100.0
-}
-
-fn spread(times: &[Duration]) -> Value {
-    let mut sorted = times.to_vec();
-    sorted.sort_unstable();
-    let at = |share: f64| {
-        let index = (sorted.len() as f64 * share).ceil() as usize;
-        sorted.get(index.saturating_sub(1).min(sorted.len().saturating_sub(1))).map_or(0.0, |time| micros(*time))
-    };
-    json!({ "p50": at(0.5), "p90": at(0.9), "p99": at(0.99), "max": at(1.0) })
-}
-
-/// The most memory that the process has held, by what the kernel says; 0 where it does not say.
-fn peak_rss_bytes() -> u64 {
-    let status = std::fs::read_to_string("/proc/self/status").unwrap_or_default();
-    let line = status.lines().find_map(|line| line.strip_prefix("VmHWM:"));
-    let kilobytes = line.and_then(|line| line.trim().trim_end_matches(" kB").parse::<u64>().ok());
-    kilobytes.unwrap_or(0) * 1024
 }
