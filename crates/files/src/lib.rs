@@ -3,6 +3,7 @@
 //! Knows nothing of verbs or screens. Costs are one pass over the file's bytes.
 
 mod attributes;
+pub mod commands;
 pub mod folder;
 pub mod gather;
 pub mod journal;

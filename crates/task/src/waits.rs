@@ -50,6 +50,9 @@ pub const LOADING_STEP: Duration = Duration::from_millis(100);
 /// A parse that takes longer is given up.
 pub const PARSE_LIMIT: Duration = Duration::from_secs(4);
 
+/// A key waits so long for what a command writes.
+pub const FILTER: Duration = Duration::from_millis(30);
+
 /// A key waits so long for what a recipe would do.
 pub const RECIPE_PREVIEW: Duration = Duration::from_millis(20);
 

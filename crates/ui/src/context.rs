@@ -118,6 +118,7 @@ impl Context {
         }
         let project = &mut self.workspace.project;
         (project.tidy, project.keeps_session) = (settings.tidy, settings.keeps_session);
+        project.filter_limit = settings.filter_limit;
         self.workspace.take_defaults(settings.defaults);
         self.settings = settings;
     }

@@ -11,6 +11,8 @@ use crate::palette::ThemeVariant;
 use crate::size::DeckSize;
 use snarvel_core::languages::Language;
 use snarvel_workspace::buffer::defaults::{EditorDefaults, Tidy};
+use snarvel_workspace::project::FILTER_LIMIT;
+use std::time::Duration;
 
 /// How lines are numbered.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
@@ -46,6 +48,8 @@ pub struct Settings {
     pub keyboard: Keyboard,
     /// Whether what was open in a folder comes back with it.
     pub keeps_session: bool,
+    /// How long a command may run that text goes through.
+    pub filter_limit: Duration,
     /// Languages that the table lacks, or has otherwise.
     pub languages: Vec<Language>,
     /// The names of the settings that the file has.
@@ -65,6 +69,7 @@ impl Default for Settings {
             shows_roster: true,
             keyboard: Keyboard::Qwerty,
             keeps_session: true,
+            filter_limit: FILTER_LIMIT,
             languages: Vec::new(),
             given: Vec::new(),
         }

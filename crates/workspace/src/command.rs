@@ -114,6 +114,7 @@ impl Workspace {
                 Done::Edited(effects)
             }
             Does::Replay(what) => Done::Edited(self.replay(what, command.values.text(0), times)),
+            Does::Filter => Done::Edited(self.filter_through(command.values.text(0).unwrap_or_default())),
             Does::OfWorkspace(function) => Done::Edited(function(self, &command.values)),
             Does::Ask(action) => Done::Asked(action, times),
         }

@@ -7,6 +7,7 @@ use crate::kept::Marked;
 use crate::recipes::book::Book;
 use crate::recipes::news::{Ended, ProjectNews, WouldDo};
 use snarvel_core::verbs::clipboard::clip::Clip;
+use snarvel_files::commands::Failure;
 use snarvel_files::folder::Entry;
 use snarvel_files::journal::JournalNews;
 use snarvel_files::load::Loaded;
@@ -54,6 +55,8 @@ pub enum Payload {
     Tree(Vec<TreeEntry>),
     /// Something was done to a file, or why it was not.
     Operated(Result<String, String>),
+    /// What commands wrote of what they were given.
+    Filtered(Result<Vec<String>, Failure>),
     /// The recipes that there are.
     Recipes(Book),
     /// What a recipe would do to a text.

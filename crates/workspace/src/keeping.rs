@@ -7,6 +7,7 @@ use crate::differences;
 use crate::event::Payload;
 use crate::ids::BufferId;
 use crate::kept::{Marked, Store, found_again, marked_in};
+use crate::project::Trust;
 use crate::state::keeping::{JournalLink, Keeper, Keeping};
 use crate::tasks::About;
 use crate::workspace::Workspace;
@@ -57,7 +58,10 @@ impl Workspace {
         let recipes = &mut self.past.recipes;
         recipes.unfiled = store.unfiled();
         recipes.unfiled_before = recipes.unfiled.clone();
-        self.project.is_trusted = store.trusts(&self.project.folder);
+        self.past.filtering.allowed = store.commands(&self.project.folder);
+        if store.trusts(&self.project.folder) {
+            self.project.trust = Trust::Folder;
+        }
         self.keeping.store = Some(store);
     }
 

@@ -83,6 +83,34 @@ impl Store {
         write(&self.trust_file(), &serde_json::to_vec(&trusted).context("trusted folders")?)
     }
 
+    fn commands_file(&self) -> PathBuf {
+        self.folder.join("commands.json")
+    }
+
+    fn all_commands(&self) -> Vec<(PathBuf, Vec<String>)> {
+        let bytes = reading::read_own(&self.commands_file(), reading::KEPT).unwrap_or_default();
+        serde_json::from_slice(&bytes).unwrap_or_default()
+    }
+
+    /// The commands that may run in `folder`.
+    #[must_use]
+    pub fn commands(&self, folder: &Path) -> Vec<String> {
+        self.all_commands().into_iter().filter(|(each, _)| each == folder).flat_map(|(_, commands)| commands).collect()
+    }
+
+    /// Notes that `command` may run in `folder`.
+    ///
+    /// # Errors
+    /// The note cannot be written.
+    pub fn allow(&self, folder: &Path, command: &str) -> Result<()> {
+        let mut all = self.all_commands();
+        match all.iter_mut().find(|(each, _)| each == folder) {
+            Some((_, commands)) => commands.push(command.to_owned()),
+            None => all.push((folder.to_owned(), vec![command.to_owned()])),
+        }
+        write(&self.commands_file(), &serde_json::to_vec(&all).context("commands")?)
+    }
+
     fn unfiled_file(&self) -> PathBuf {
         self.folder.join("recipes.json")
     }

@@ -20,6 +20,7 @@ pub mod editing;
 pub mod event;
 pub mod example;
 pub mod files;
+pub mod filtering;
 pub mod finding;
 pub mod ids;
 mod keeping;

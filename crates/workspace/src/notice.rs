@@ -6,6 +6,15 @@ use std::path::PathBuf;
 /// Something that has happened.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub enum Notice {
+    /// This command is new in this folder: it runs where the person says so.
+    MayRun(String),
+    /// A command has failed: which, and what there is to say of it.
+    Failed {
+        /// The command.
+        what: String,
+        /// What there is to say.
+        lines: Vec<String>,
+    },
     /// The recipes that there are were read.
     Recipes,
     /// More is known of the structure of a text.

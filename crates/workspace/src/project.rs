@@ -2,6 +2,7 @@
 
 use crate::buffer::defaults::{EditorDefaults, Tidy};
 use std::path::{Path, PathBuf};
+use std::time::Duration;
 
 /// Whether saving writes files.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -11,6 +12,30 @@ pub enum Writing {
     /// It only says what it would write.
     Nothing,
 }
+
+/// How far a project is trusted.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Trust {
+    /// Nothing is started, and nothing is asked: what is played by a script.
+    Nothing,
+    /// Commands are asked about; the recipes of the folder are not read.
+    Asks,
+    /// Commands are asked about; the recipes of the folder are read.
+    Folder,
+    /// Nothing is asked.
+    Everything,
+}
+
+impl Trust {
+    /// Whether the folder's own recipes count.
+    #[must_use]
+    pub fn reads_recipes(self) -> bool {
+        matches!(self, Trust::Folder | Trust::Everything)
+    }
+}
+
+/// Commands that text goes through may run so long, unless a person says otherwise.
+pub const FILTER_LIMIT: Duration = Duration::from_secs(10);
 
 /// The project.
 #[derive(Debug)]
@@ -31,8 +56,10 @@ pub struct Project {
     pub recent: Vec<PathBuf>,
     /// Where the person's own recipes are; none where there are none.
     pub recipes: Option<PathBuf>,
-    /// Whether the person trusts what this folder would have the program do: its recipes, and commands that are run in it.
-    pub is_trusted: bool,
+    /// How far it is trusted.
+    pub trust: Trust,
+    /// How long commands may run that text goes through.
+    pub filter_limit: Duration,
 }
 
 /// How many files are remembered as opened lately.
@@ -42,6 +69,7 @@ impl Project {
     /// In `folder`. Files are named from it whatever becomes of the folder in which the program was started.
     #[must_use]
     pub fn in_folder(folder: &Path) -> Project {
+        let folder = if folder.as_os_str().is_empty() { Path::new(".") } else { folder };
         let folder = std::path::absolute(folder).unwrap_or_else(|_| folder.to_owned());
         Project {
             name: folder.file_name().map(|name| name.to_string_lossy().into_owned()).unwrap_or_default(),
@@ -52,7 +80,8 @@ impl Project {
             keeps_session: true,
             recent: Vec::new(),
             recipes: None,
-            is_trusted: false,
+            trust: Trust::Asks,
+            filter_limit: FILTER_LIMIT,
         }
     }
 

@@ -12,6 +12,7 @@ use crate::ids::{BufferId, ViewId};
 use crate::notice::Notice;
 use crate::project::Project;
 use crate::state::files::FileTasks;
+use crate::state::filtering::Filtering;
 use crate::state::groups::Groups;
 use crate::state::keeping::Keeping;
 use crate::state::places::Places;
@@ -103,6 +104,8 @@ pub(crate) struct Past {
     pub(crate) groups: Groups,
     /// What can be played again.
     pub(crate) recipes: Recipes,
+    /// What text goes through.
+    pub(crate) filtering: Filtering,
 }
 
 impl Workspace {
@@ -389,6 +392,7 @@ impl Workspace {
             (Payload::Compared(compared), Some(id)) => self.take_compared(id, *compared),
             (Payload::Journals(news), _) => self.take_journals(news),
             (Payload::Replaced(outcome), _) => self.take_replaced(outcome),
+            (Payload::Filtered(result), _) => self.take_filtered(result),
             (Payload::Operated(result), _) => self.take_operated(result),
             (Payload::Recipes(book), _) => {
                 self.take_recipes(book);

@@ -81,6 +81,7 @@ impl Work {
             Err(Trouble::Ended(ended)) => return FileResult::failed(format!("{ended}: it stays as it was")),
         };
         let mut result = FileResult { not_done: applied.not_done, ..FileResult::default() };
+        result.complaints.extend(applied.failed.iter().cloned());
         if applied.is_too_large {
             result
                 .complaints

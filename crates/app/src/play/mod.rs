@@ -24,7 +24,7 @@ use snarvel_ui::settings::{self, Settings};
 use snarvel_ui::size::Size;
 use snarvel_workspace::buffer::{Buffer, Origin};
 use snarvel_workspace::ids::BufferId;
-use snarvel_workspace::project::{Project, Writing};
+use snarvel_workspace::project::{Project, Trust, Writing};
 use snarvel_workspace::recipes::book::{Book, Shelves, of_project};
 use snarvel_workspace::workspace::Workspace;
 use std::io::{Read, Write};
@@ -184,14 +184,14 @@ fn workspace_of(args: &PlayArgs, settings: &Settings) -> Result<(Workspace, Vec<
         writing: if args.write { Writing::Files } else { Writing::Nothing },
         defaults: settings.defaults,
         tidy: settings.tidy,
-        is_trusted: args.trust,
+        trust: if args.trust { Trust::Everything } else { Trust::Nothing },
         recipes,
         ..Project::in_folder(folder)
     };
     let shelves = Shelves {
         person: project.recipes.clone(),
         project: of_project(&project.folder),
-        is_trusted: project.is_trusted,
+        is_trusted: project.trust.reads_recipes(),
     };
     let mut workspace = Workspace::new(project);
     workspace.recipes_mut().book = Book::read(&shelves);

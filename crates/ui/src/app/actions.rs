@@ -139,7 +139,7 @@ impl App {
 
     /// One thing back: the pending count, many cursors, the selection, the pins, Shape.
     fn step_back(&mut self) {
-        if self.context.keyboard.count.take().is_some() {
+        if self.context.keyboard.count.take().is_some() || self.context.workspace.end_filter() {
             return;
         }
         let (buffer, view) = self.context.workspace.active_pair_mut();

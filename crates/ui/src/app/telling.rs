@@ -2,6 +2,8 @@
 
 use super::App;
 use crate::panels::difference::DifferencePanel;
+use crate::panels::may_run::MayRun;
+use crate::panels::news::News;
 use crate::panels::panel::PanelAction;
 use crate::panels::question::Question;
 use crate::panels::save_as::SaveAs;
@@ -31,8 +33,19 @@ impl App {
             match left {
                 Some(Notice::Replaced(said) | Notice::Operated(_, said)) => self.context.say(said),
                 Some(Notice::Created(path)) => self.context.say(format!("{} is there now", path.display())),
+                Some(Notice::MayRun(command)) => self.open(MayRun { command }),
+                Some(Notice::Failed { what, lines }) => self.tell_failure(&what, lines),
                 Some(Notice::Parsed(_) | Notice::Recipes) | None => {}
             }
+        }
+    }
+
+    /// Tells that a command has failed: in the status line where one line says all.
+    fn tell_failure(&mut self, what: &str, lines: Vec<String>) {
+        match &lines[..] {
+            [only] => self.context.say(format!("nothing has changed: {what}: {only}")),
+            _ if self.panel.is_some() => self.context.say(format!("nothing has changed: {what} has failed")),
+            _ => self.open(News { title: format!("nothing has changed: {what}"), lines }),
         }
     }
 

@@ -7,6 +7,7 @@ pub mod files;
 pub mod key_sheet;
 pub mod line;
 pub mod lookup;
+pub mod may_run;
 pub mod news;
 pub mod open;
 pub mod outline;

@@ -7,6 +7,7 @@ use crate::size::DeckSize;
 use snarvel_core::text::cells::TabWidth;
 use snarvel_core::text::indent::IndentUnit;
 use snarvel_core::units::Direction;
+use std::time::Duration;
 use toml::de::{DeTable, DeValue};
 
 /// The values that a setting goes through, as the file spells them.
@@ -157,6 +158,16 @@ pub const KNOWN: &[KnownSetting] = &[
             put(&mut settings.defaults.history_bytes, number(value, 1..=65_536).map(|mb| (mb as usize) << 20))
         },
         tell: |settings| (settings.defaults.history_bytes >> 20).to_string(),
+    },
+    KnownSetting {
+        name: "filter_seconds",
+        about: "How long a command may run that text goes through, in seconds.",
+        steps: Steps::Numbers(1, 3_600, 5),
+        allowed: "a number of seconds from 1 to 3600",
+        take: |settings, value| {
+            put(&mut settings.filter_limit, number(value, 1..=3_600).map(|seconds| Duration::from_secs(seconds as u64)))
+        },
+        tell: |settings| settings.filter_limit.as_secs().to_string(),
     },
     KnownSetting {
         name: "keyboard",

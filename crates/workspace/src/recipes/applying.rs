@@ -7,6 +7,8 @@ use crate::buffer::defaults::EditorDefaults;
 use crate::buffer::parsing::Taken;
 use crate::buffer::{Buffer, Origin};
 use crate::command::Command;
+use crate::filtering;
+use crate::project::FILTER_LIMIT;
 use crate::registry::verb::StructureNeed;
 use crate::view::View;
 use snarvel_core::changes::{Change, ChangeBuilder};
@@ -14,6 +16,7 @@ use snarvel_core::languages::Language;
 use snarvel_core::recipes::{Action, Header, Item};
 use snarvel_core::text::Text;
 use snarvel_core::units::Span;
+use snarvel_files::commands::Failure;
 use snarvel_files::loading::Opened;
 use snarvel_files::save::Rights;
 use snarvel_files::saving::{Overwrite, SaveRequest};
@@ -34,6 +37,8 @@ pub struct Applied {
     pub not_done: usize,
     /// Whether the text is too large for its structure: blocks and the like went by brackets and lines.
     pub is_too_large: bool,
+    /// Commands that failed, and why.
+    pub failed: Vec<String>,
 }
 
 /// A piece of a text that differs: the lines of before, and those of now, in bytes.
@@ -51,7 +56,13 @@ impl Applied {
     pub fn of_buffer(buffer: &Buffer) -> Applied {
         let mut copy = buffer.copy_to_look_at();
         copy.saved.stamp = buffer.saved.stamp;
-        Applied { before: buffer.saved.on_disk.clone(), buffer: copy, not_done: 0, is_too_large: false }
+        Applied {
+            before: buffer.saved.on_disk.clone(),
+            buffer: copy,
+            not_done: 0,
+            is_too_large: false,
+            failed: Vec::new(),
+        }
     }
 
     /// Whether the text differs from what was read.
@@ -126,7 +137,7 @@ pub fn apply(
     }
     let mut view = View::of(&mut buffer);
     let ran = run(program, (&mut buffer, &mut view), &mut host)?;
-    Ok(Applied { buffer, before, not_done: ran.not_done, is_too_large: host.is_too_large })
+    Ok(Applied { buffer, before, not_done: ran.not_done, is_too_large: host.is_too_large, failed: host.failed })
 }
 
 /// Whether a step of `body` may ask for the structure of the text.
@@ -143,6 +154,8 @@ pub(super) struct Patient {
     found: Option<Receiver<Report<Parsed>>>,
     sink: Option<Sink>,
     pub(super) is_too_large: bool,
+    /// Commands that failed, and why.
+    failed: Vec<String>,
     /// When the run is to stop, and what stops it before.
     limit: Option<(Instant, Cancel)>,
 }
@@ -150,7 +163,7 @@ pub(super) struct Patient {
 impl Patient {
     pub(super) fn new(needs_structure: bool) -> Patient {
         if !needs_structure {
-            return Patient { found: None, sink: None, is_too_large: false, limit: None };
+            return Patient { found: None, sink: None, is_too_large: false, failed: Vec::new(), limit: None };
         }
         let (sender, found) = channel();
         let sender = Mutex::new(sender);
@@ -159,7 +172,7 @@ impl Patient {
             // Whoever asked is gone: nobody wants to know.
             let _ = sender.send(report);
         });
-        Patient { found: Some(found), sink: Some(sink), is_too_large: false, limit: None }
+        Patient { found: Some(found), sink: Some(sink), is_too_large: false, failed: Vec::new(), limit: None }
     }
 
     /// The run is to stop at `until`, or when it is cancelled.
@@ -185,6 +198,14 @@ impl Patient {
 }
 
 impl Host for Patient {
+    fn filtered(&mut self, command: &str, inputs: &[Vec<u8>]) -> Result<Vec<String>, Failure> {
+        let outputs = filtering::filtered((command, Path::new(".")), inputs, FILTER_LIMIT, &|| false);
+        if let Err(failure) = &outputs {
+            self.failed.push(format!("{command}: {failure}"));
+        }
+        outputs
+    }
+
     fn structure(&mut self, buffer: &mut Buffer, _: &View) -> Taken {
         let Some(found) = &self.found else { return Taken::NotYet };
         let whole = buffer.text().span();

@@ -10,6 +10,7 @@ use crate::buffer::Buffer;
 use crate::buffer::parsing::Taken;
 use crate::command::Command;
 use crate::editing::{self, EditCall, Effects};
+use crate::filtering;
 use crate::registry::verb::{Count, Does, StructureNeed};
 use crate::view::View;
 use crate::view::remembered::Left;
@@ -21,6 +22,7 @@ use snarvel_core::units::Span;
 use snarvel_core::verbs::clipboard::clip::Clip;
 use snarvel_core::verbs::scene::{Outcome, Scene};
 use snarvel_core::verbs::text::typing::put_in_place;
+use snarvel_files::commands::Failure;
 use std::collections::HashMap;
 use std::sync::Arc;
 
@@ -31,6 +33,12 @@ pub trait Host {
 
     /// Whether the run is to stop.
     fn is_stopped(&self) -> bool;
+
+    /// Gives `inputs` to `command`; what it writes of each.
+    ///
+    /// # Errors
+    /// Why it gives nothing.
+    fn filtered(&mut self, command: &str, inputs: &[Vec<u8>]) -> Result<Vec<String>, Failure>;
 }
 
 /// What a run did.
@@ -42,6 +50,8 @@ pub struct Run {
     pub changes: Vec<Arc<Change>>,
     /// How many steps could not be done.
     pub not_done: usize,
+    /// Why the first of them could not be done.
+    pub why_not: Option<String>,
 }
 
 /// Runs `program` in `view`, from the cursors that it has. The changes are made, and no step of the history is recorded.
@@ -63,16 +73,17 @@ pub fn run(program: &Program, (buffer, view): (&mut Buffer, &mut View), host: &m
         changes: Vec::new(),
         found: Vec::new(),
         not_done: 0,
+        why_not: None,
     };
     machine.view.forget_verbs();
     let ended = machine.body(&program.body);
-    let Machine { buffer, view, changes, not_done, .. } = machine;
+    let Machine { buffer, view, changes, not_done, why_not, .. } = machine;
     view.forget_verbs();
     if let Err(ended) = ended {
         editing::take_back((buffer, view), &changes, &before);
         return Err(ended);
     }
-    Ok(Run { before, changes, not_done })
+    Ok(Run { before, changes, not_done, why_not })
 }
 
 struct Machine<'m> {
@@ -90,6 +101,7 @@ struct Machine<'m> {
     /// The matches of the open `each match` blocks whose groups are typed.
     found: Vec<Matches>,
     not_done: usize,
+    why_not: Option<String>,
 }
 
 /// Matches with their groups.
@@ -208,6 +220,9 @@ impl Machine<'_> {
 
     fn step(&mut self, command: &Command) -> Result<(), Ended> {
         let verb = command.verb;
+        if matches!(verb.does, Does::Filter) {
+            return self.filter(command.values.text(0).unwrap_or_default());
+        }
         let (Does::Edit(function) | Does::Jump(function)) = verb.does else { return Ok(()) };
         let count = command.count.unwrap_or(1);
         let (times, reach) = match verb.count {
@@ -221,6 +236,18 @@ impl Machine<'_> {
         };
         let run = |scene: &Scene| function(scene, &command.values);
         self.call((verb.name, times, reach), needs_structure, &run)
+    }
+
+    fn filter(&mut self, command: &str) -> Result<(), Ended> {
+        let inputs = filtering::inputs(self.buffer, self.view);
+        match self.host.filtered(command, &inputs) {
+            Ok(outputs) => self.call(("filter-through", 1, 1), false, &|scene| filtering::put_back(scene, &outputs)),
+            Err(Failure::Stopped) => Err(Ended::Stopped),
+            Err(failure) => {
+                let effects = Effects { is_refused: true, ..Effects::saying(format!("{command}: {failure}")) };
+                self.judge(effects, false)
+            }
+        }
     }
 
     fn call(
@@ -267,6 +294,7 @@ impl Machine<'_> {
             if self.is_strict {
                 return Err(Ended::NotDone { line, why: effects.message.unwrap_or_default() });
             }
+            self.why_not = self.why_not.take().or(effects.message);
         }
         Ok(())
     }

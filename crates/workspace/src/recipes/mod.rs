@@ -18,9 +18,9 @@ mod waiting;
 pub mod written;
 
 use crate::command::Command;
-use crate::registry::verb::Verb;
+use crate::registry::verb::{Does, Verb};
 use crate::registry::{VERBS, by_name};
-use snarvel_core::recipes::{self, Mistake, Recipe, StepPart, Written, WrongStep};
+use snarvel_core::recipes::{self, Action, Item, Mistake, Recipe, StepPart, Written, WrongStep};
 
 pub use machine::{Host, Run, run};
 pub use news::Ended;
@@ -31,9 +31,36 @@ pub type Program = Recipe<Command>;
 /// Reads a recipe.
 ///
 /// # Errors
-/// All of its mistakes, in the order of the text.
+/// All of its mistakes, in the order of the text. A step that runs a command of the system is one.
 pub fn read(source: &str) -> Result<Program, Vec<Mistake>> {
+    recipes::parse(source, &mut |written| {
+        let command = command_of(written)?;
+        match command.verb.does {
+            Does::Filter => {
+                let why = "filter-through runs a command: only with --trust, or in a folder that is trusted".to_owned();
+                Err(WrongStep { part: StepPart::Verb, why })
+            }
+            _ => Ok(command),
+        }
+    })
+}
+
+/// Reads a recipe that may run commands of the system.
+///
+/// # Errors
+/// All of its mistakes, in the order of the text.
+pub fn read_trusted(source: &str) -> Result<Program, Vec<Mistake>> {
     recipes::parse(source, &mut command_of)
+}
+
+/// Whether a step of `body` runs a command of the system.
+#[must_use]
+pub fn runs_commands(body: &[Item<Command>]) -> bool {
+    body.iter().any(|item| match &item.action {
+        Action::Step(command) => matches!(command.verb.does, Does::Filter),
+        Action::Block(_, body) => runs_commands(body),
+        Action::Type(_) | Action::Keep(_) | Action::Use(_) => false,
+    })
 }
 
 fn command_of(written: &Written) -> Result<Command, WrongStep> {

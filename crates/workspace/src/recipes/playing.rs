@@ -6,11 +6,13 @@ use super::news::Ended;
 use super::recording::{Moment, Recording};
 use super::written::Line;
 use super::written::recipe_of;
-use super::{Program, read};
+use super::{Program, read, read_trusted};
 use crate::buffer::Buffer;
 use crate::buffer::parsing::Taken;
 use crate::editing::{self, Effects};
 use crate::event::Payload;
+use crate::filtering;
+use crate::project::Trust;
 use crate::registry::verb::Replay;
 use crate::state::recipes::{LastChange, Recipes};
 use crate::tasks::{About, Tasks};
@@ -18,8 +20,12 @@ use crate::view::View;
 use crate::view::remembered::Left;
 use crate::workspace::{Workspace, structure};
 use snarvel_core::history::{Grouping, NewStep};
+use snarvel_core::recipes::Mistake;
 use snarvel_core::verbs::scene::counted;
+use snarvel_files::commands::Failure;
 use snarvel_task::waits;
+use std::path::PathBuf;
+use std::time::Duration;
 
 impl Workspace {
     /// What is known of recipes.
@@ -60,16 +66,24 @@ impl Workspace {
         let shelves = Shelves {
             person: self.project.recipes.clone(),
             project: of_project(&self.project.folder),
-            is_trusted: self.project.is_trusted,
+            is_trusted: self.project.trust.reads_recipes(),
         };
         let about = About::new("reading recipes").awaited(waits::FOLDER);
         let handle = self.tasks.run(about, Payload::Recipes, move || Book::read(&shelves));
         self.past.recipes.reading = Some(handle);
     }
 
+    /// Reads a recipe: one that runs commands of the system only where the folder is trusted.
+    ///
+    /// # Errors
+    /// All of its mistakes, in the order of the text.
+    pub fn read_recipe(&self, source: &str) -> Result<Program, Vec<Mistake>> {
+        if self.project.trust.reads_recipes() { read_trusted(source) } else { read(source) }
+    }
+
     /// The person trusts the project's folder from now on.
     pub fn trust_project(&mut self) {
-        self.project.is_trusted = true;
+        self.project.trust = Trust::Folder;
         if let Some(store) = self.keeping.store.clone() {
             let folder = self.project.folder.clone();
             self.begin_operation(None, move || {
@@ -132,7 +146,7 @@ impl Workspace {
 
     /// Plays a recipe by what it holds, so many times, as one step.
     pub fn play_source(&mut self, known: &Known, verb: &'static str, times: u32) -> Effects {
-        match read(&known.source) {
+        match self.read_recipe(&known.source) {
             Ok(program) => {
                 let before = self.moment();
                 let effects = self.play(&program, (verb, &known.name), times);
@@ -173,6 +187,7 @@ impl Workspace {
     fn play(&mut self, program: &Program, (verb, name): (&'static str, &str), times: u32) -> Effects {
         let forgotten = self.active().history().forgotten();
         let now_ms = self.now_ms;
+        let (folder, limit) = (self.project.folder.clone(), self.project.filter_limit);
         let (tasks, id) = (&mut self.tasks, self.views.focus());
         let Some(view) = self.views.get_mut(id) else { return Effects::default() };
         let Some(buffer) = self.buffers.iter_mut().find(|buffer| buffer.id == view.buffer) else {
@@ -182,7 +197,7 @@ impl Workspace {
             return Effects::saying(crate::buffer::STILL_LOADING);
         }
         buffer.history_mut().close_step();
-        let mut host = Here { is_stopped: Box::new(tasks.stop_key.watched()), tasks };
+        let mut host = Here { is_stopped: Box::new(tasks.stop_key.watched()), tasks, folder, limit };
         let mut whole: Option<Run> = None;
         for _ in 0..times.max(1) {
             match run(program, (&mut *buffer, &mut *view), &mut host) {
@@ -214,6 +229,7 @@ fn joined(whole: Option<Run>, next: Run) -> Run {
     let Some(mut whole) = whole else { return next };
     whole.changes.extend(next.changes);
     whole.not_done += next.not_done;
+    whole.why_not = whole.why_not.or(next.why_not);
     whole
 }
 
@@ -223,16 +239,21 @@ fn told_ended(name: &str, ended: &Ended) -> String {
 
 fn told_done(name: &str, done: &Run) -> String {
     let what = if name == "again" { "did the last change again".to_owned() } else { format!("played {name}") };
-    match done.not_done {
-        0 => what,
-        not_done => format!("{what}; {} could not be done", counted(not_done, "step")),
+    match (done.not_done, &done.why_not) {
+        (0, _) => what,
+        (not_done, None) => format!("{what}; {} could not be done", counted(not_done, "step")),
+        (1, Some(why)) => format!("{what}; 1 step could not be done: {why}"),
+        (not_done, Some(why)) => format!("{what}; {} could not be done, the first: {why}", counted(not_done, "step")),
     }
 }
 
 /// A run in the program: it waits for the structure no longer than a command does, and Esc stops it.
 struct Here<'w> {
     tasks: &'w mut Tasks,
-    is_stopped: Box<dyn Fn() -> bool>,
+    /// Where commands run, and how long they may.
+    folder: PathBuf,
+    limit: Duration,
+    is_stopped: Box<dyn Fn() -> bool + Sync>,
 }
 
 impl Host for Here<'_> {
@@ -242,5 +263,9 @@ impl Host for Here<'_> {
 
     fn is_stopped(&self) -> bool {
         (self.is_stopped)()
+    }
+
+    fn filtered(&mut self, command: &str, inputs: &[Vec<u8>]) -> Result<Vec<String>, Failure> {
+        filtering::filtered((command, &self.folder), inputs, self.limit, &*self.is_stopped)
     }
 }

@@ -52,4 +52,20 @@ pub(super) const VERBS: &[Verb] = &[
         does: Does::Ask(Action::Recipes),
         ..Verb::PLAIN
     },
+    Verb {
+        name: "filter-through",
+        label: "filter",
+        sentence: "Gives each selection, or the whole text, to a command, and puts what it writes in its place.",
+        words: &["pipe", "shell command", "run command on text", "sort by program", "format with", "external command"],
+        group: Group::Recipes,
+        arguments: Arguments::One(Argument {
+            name: "command",
+            form: Form::Text,
+            shown: "a command for the shell, such as sort -u",
+            default: "",
+        }),
+        asks: true,
+        does: Does::Filter,
+        ..Verb::PLAIN
+    },
 ];

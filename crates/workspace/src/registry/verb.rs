@@ -124,6 +124,8 @@ pub enum Does {
     CursorsUndo,
     /// The last change or the last recipe again.
     Replay(Replay),
+    /// The selections, or the whole text, go through a command of the system.
+    Filter,
     /// A function of the workspace and the values of the arguments.
     OfWorkspace(fn(&mut Workspace, &Values) -> Effects),
     /// The workspace, or the interface around it.
@@ -203,7 +205,7 @@ impl Verb {
     /// Whether it can be a step of a recipe: what it does depends on nothing but the text and the cursors.
     #[must_use]
     pub fn is_step(&self) -> bool {
-        matches!(self.does, Does::Edit(_) | Does::Jump(_)) && self.reads == Reads::TextAndCursors
+        matches!(self.does, Does::Edit(_) | Does::Jump(_) | Does::Filter) && self.reads == Reads::TextAndCursors
     }
 
     /// Whether it puts in what was copied: what another program has copied since counts, too.

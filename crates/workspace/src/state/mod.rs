@@ -1,6 +1,7 @@
 //! What the workspace keeps of work under way. The files beside this folder say what becomes of it; here is only what it is.
 
 pub mod files;
+pub mod filtering;
 pub mod groups;
 pub mod keeping;
 pub mod operation;

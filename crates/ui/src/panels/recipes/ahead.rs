@@ -5,7 +5,7 @@ use snarvel_core::units::{Line, Span};
 use snarvel_core::verbs::scene::counted;
 use snarvel_workspace::ids::TaskId;
 use snarvel_workspace::recipes::news::{Ended, WouldDo};
-use snarvel_workspace::recipes::read;
+use snarvel_workspace::recipes::runs_commands;
 use snarvel_workspace::tasks::TaskHandle;
 use snarvel_workspace::view::{Preview, View};
 
@@ -34,10 +34,13 @@ impl Ahead {
     /// flickers while letters are typed.
     pub fn look(&mut self, source: Option<&str>, context: &mut Context) {
         self.looking = None;
-        match source.map(read) {
+        match source.map(|source| context.workspace.read_recipe(source)) {
             None => self.end(Said::Nothing, context),
             Some(Ok(_)) if context.workspace.active().is_partial() => {
                 self.end(Said::Plain("the file is still being read".to_owned()), context);
+            }
+            Some(Ok(program)) if runs_commands(&program.body) => {
+                self.end(Said::Plain("runs a command: not shown before".to_owned()), context);
             }
             Some(Ok(program)) => {
                 // It is looked at from the text as it is, not from what the last recipe would make of it.

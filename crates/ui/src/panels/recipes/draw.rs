@@ -43,6 +43,7 @@ impl RecipesPanel {
 
     fn draw_keys(&self, painter: &Painter, grid: &mut Grid) {
         let trust = match self.untrusted {
+            0 => "trust this folder".to_owned(),
             1 => "trust this folder, which has one".to_owned(),
             more => format!("trust this folder, which has {more}"),
         };
@@ -61,7 +62,7 @@ impl RecipesPanel {
             (Asking::Nothing, KeysGo::ToText) => {
                 &[("Ctrl+S", "name and keep"), ("Ctrl+Z", "undo in it"), ("Esc", "back to the list")]
             }
-            (Asking::Nothing, KeysGo::ToList) => &list[usize::from(self.untrusted == 0)..],
+            (Asking::Nothing, KeysGo::ToList) => &list[usize::from(!self.may_trust(painter.context))..],
             (Asking::Name(..), _) => &[("Enter", "keep"), ("Esc", "leave it")],
             (Asking::Key(_), _) => &[("the key", "that is to play it"), ("Esc", "leave it")],
             (Asking::TakeOver(..), _) => &[("y", "take it over"), ("n", "leave it")],

@@ -27,8 +27,8 @@ use snarvel_workspace::command::Command;
 use snarvel_workspace::event::{Event, Payload};
 use snarvel_workspace::notice::Notice;
 use snarvel_workspace::operations::FileOperation;
+use snarvel_workspace::project::Trust;
 use snarvel_workspace::recipes::book::{ENDING, Entry, From, Known};
-use snarvel_workspace::recipes::read;
 use std::borrow::Cow;
 use text::RecipeText;
 
@@ -120,7 +120,7 @@ impl RecipesPanel {
     /// Plays the chosen recipe in the text above.
     fn play(&mut self, context: &mut Context) -> PanelAction {
         let Some(known) = self.chosen().map(|entry| entry.known.clone()) else { return PanelAction::Stay };
-        let is_fine = read(&known.source).is_ok();
+        let is_fine = context.workspace.read_recipe(&known.source).is_ok();
         if is_fine {
             context.workspace.active_pair_mut().1.preview = None;
         }
@@ -132,7 +132,7 @@ impl RecipesPanel {
     /// Looks what the chosen recipe makes of the files of the project.
     fn play_over_project(&mut self, context: &mut Context) {
         let Some(known) = self.chosen().map(|entry| entry.known.clone()) else { return };
-        match read(&known.source) {
+        match context.workspace.read_recipe(&known.source) {
             Ok(program) => {
                 context.workspace.active_pair_mut().1.preview = None;
                 self.over = Some(OverProject::begin(known.name, context.workspace.apply_to_project(program)));
@@ -173,6 +173,12 @@ impl RecipesPanel {
         }
     }
 
+    /// Whether there is something here that only a trusted folder does.
+    fn may_trust(&self, context: &Context) -> bool {
+        let runs_commands = self.chosen().is_some_and(|entry| entry.known.source.contains("filter-through"));
+        context.workspace.project.trust == Trust::Asks && (self.untrusted > 0 || runs_commands)
+    }
+
     fn choose(&mut self, key: Key, context: &mut Context) -> PanelAction {
         let ctrl = |c: char| key.code == KeyCode::Char(c) && key.mods == KeyModifiers::CONTROL;
         match key.code {
@@ -183,7 +189,7 @@ impl RecipesPanel {
             KeyCode::Delete if self.chooser.line.parts().1.is_empty() => self.ask_drop(context),
             _ if ctrl('s') => self.ask_name(),
             _ if ctrl('k') => self.ask_key(context),
-            _ if ctrl('t') && self.untrusted > 0 => {
+            _ if ctrl('t') && self.may_trust(context) => {
                 context.workspace.trust_project();
                 self.untrusted = 0;
             }
