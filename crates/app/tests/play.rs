@@ -40,6 +40,7 @@ fn the_state_says_everything() {
         "undo_depth": 0,
         "cursors_above": 0,
         "cursors_below": 0,
+        "recording": null,
     });
     assert_eq!(found, expected);
     let lossy = play("a.txt", b"a\xFFb", "end", &["--emit", "state"]);
@@ -353,4 +354,92 @@ fn sift_is_scriptable_and_one_step_a_file() {
     assert_eq!(text(keys), "let x = \"x\"; // x\r\n");
     let two = |keys: &str| String::from_utf8(play("a.txt", b"a a\na a\na\n", keys, &[])).unwrap();
     assert_eq!(two("@1:2-2:2 ctrl+f \"a\" tab \"b\" alt+enter"), "a b\nb a\na\n");
+}
+
+/// Plays on files of a folder of its own; exit code, what is printed, what is said.
+fn play_in(files: &[(&str, &str)], names: &[&str], arguments: &[&str]) -> (i32, String, String, tempfile::TempDir) {
+    let folder = tempfile::tempdir().unwrap();
+    for (name, content) in files {
+        let path = folder.path().join(name);
+        std::fs::create_dir_all(path.parent().unwrap()).unwrap();
+        std::fs::write(path, content).unwrap();
+    }
+    let paths: Vec<String> = names.iter().map(|name| folder.path().join(name).display().to_string()).collect();
+    let config = folder.path().join("config").display().to_string();
+    let own: Vec<&str> = arguments.iter().map(|each| if *each == "CONFIG" { config.as_str() } else { each }).collect();
+    let all: Vec<&str> = std::iter::once("play").chain(paths.iter().map(String::as_str)).chain(own).collect();
+    let (code, out, error) = run(&all, b"");
+    (code, String::from_utf8(out).unwrap(), error, folder)
+}
+
+#[test]
+fn several_files_are_open_and_each_is_told() {
+    let files = [("a.txt", "a\n"), ("b.txt", "b\n"), ("c.txt", "c\n")];
+    let names = ["a.txt", "b.txt", "c.txt"];
+    let keys = ["--keys", "\"x\" ctrl+pgdn \"y\"", "--emit", "state", "--emit", "text"];
+    let (code, out, error, _folder) = play_in(&files, &names, &keys);
+    assert_eq!(code, 0, "{error}");
+    let (state, text) = out.split_once('\n').unwrap();
+    let state: Value = serde_json::from_str(state).unwrap();
+    assert_eq!((text, &state["text"]), ("yb\n", &Value::from("yb\n")));
+    let told: Vec<(bool, &str)> = state["files"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|file| (file["modified"].as_bool().unwrap(), file["text"].as_str().unwrap()))
+        .collect();
+    assert_eq!(told, [(true, "xa\n"), (true, "yb\n"), (false, "c\n")]);
+    assert!(state["files"][2]["name"].as_str().unwrap().ends_with("c.txt"));
+    assert_eq!(state["files"][0]["selections"][0]["head"]["col"], 2);
+    let (_, _, _, folder) = play_in(&files, &names, &["--keys", "\"x\" ctrl+pgdn \"y\"", "--write"]);
+    let held: Vec<String> =
+        names.iter().map(|name| std::fs::read_to_string(folder.path().join(name)).unwrap()).collect();
+    assert_eq!(held, ["xa\n", "yb\n", "c\n"]);
+}
+
+#[test]
+fn a_recording_is_told_as_lines_and_played_again() {
+    let keys = "ctrl+space \"\\\"\" d esc \"x\" ctrl+space";
+    let found = state("a.txt", "a\nb\n", keys);
+    assert_eq!(found["recording"], serde_json::json!(["duplicate-down", "type \"x\""]));
+    let played = state("a.txt", "a\nb\n", &format!("{keys} \"\\\"$!\""));
+    assert_eq!((&played["recording"], &played["text"]), (&Value::Null, &Value::from("a\nxa\nxxxa\nb\n")), "{played}");
+}
+
+#[test]
+fn recipes_are_from_the_configuration_and_with_trust_from_the_folder() {
+    let files = [
+        ("a.txt", "tide\n"),
+        ("config/recipes/own.recipe", "type \"own \""),
+        (".snarvel/recipes/shared.recipe", "type \"shared \""),
+    ];
+    let text = |keys: &str, more: &[&str]| {
+        let arguments: Vec<&str> = ["--keys", keys].iter().chain(more).copied().collect();
+        play_in(&files, &["a.txt"], &arguments).1
+    };
+    assert_eq!(text("!play-recipe(own)", &["--config", "CONFIG"]), "own tide\n");
+    assert_eq!(text("!play-recipe(own)", &[]), "tide\n");
+    assert_eq!(text("!play-recipe(shared)", &["--config", "CONFIG"]), "tide\n");
+    assert_eq!(text("!play-recipe(shared)", &["--trust"]), "shared tide\n");
+    assert_eq!(text("!play-recipe(quoted-list)", &[]), "\"tide\",\n");
+}
+
+#[test]
+fn text_goes_through_a_command_only_with_trust() {
+    let files = [("a.txt", "b\r\na\r\nword\r\n")];
+    let played = |keys: &str, more: &[&str]| {
+        let arguments: Vec<&str> = ["--keys", keys, "--emit", "state"].iter().chain(more).copied().collect();
+        let state: Value = serde_json::from_str(&play_in(&files, &["a.txt"], &arguments).1).unwrap();
+        (state["text"].as_str().unwrap().to_owned(), state["message"].as_str().unwrap().to_owned())
+    };
+    let (text, said) = played("!filter-through(sort)", &[]);
+    assert_eq!((text.as_str(), said.as_str()), ("b\r\na\r\nword\r\n", "not run: only played (--trust runs it)"));
+    assert_eq!(played("!filter-through(sort)", &["--trust"]).0, "a\r\nb\r\nword\r\n");
+    assert_eq!(played("!filter-through(sort) ctrl+z", &["--trust"]).0, "b\r\na\r\nword\r\n");
+    // Each selection by itself; a line end that the command adds to a part of a line is left out.
+    let (text, said) = played("@1:1-1:2 alt+f !filter-through(echo low)", &["--trust"]);
+    assert_eq!(text, "low\r\nlow\r\nword\r\n", "{said}");
+    let (text, said) = played("!filter-through(echo fog >&2; exit 3)", &["--trust"]);
+    assert_eq!(text, "b\r\na\r\nword\r\n");
+    assert_eq!(said, "nothing has changed: echo fog >&2; exit 3: it ended with code 3: fog");
 }

@@ -9,7 +9,7 @@ use snarvel_core::units::Byte;
 use snarvel_core::verbs::clipboard::clip::{Clip, Piece};
 use snarvel_workspace::command::{Command, Done};
 use snarvel_workspace::editing::Effects;
-use snarvel_workspace::recipes::playing::Known;
+use snarvel_workspace::recipes::book::Known;
 use snarvel_workspace::registry::verb::{Count, Does};
 use snarvel_workspace::registry::{VERBS, by_name};
 use support::editor::Editor;
@@ -112,7 +112,7 @@ fn what_cannot_be_played_again_says_why() {
         session.iter().for_each(|verb| drop(run(&mut editor, verb, "", None)));
         let said = run(&mut editor, "record", "", None).message.unwrap();
         assert!(said.ends_with(&format!("cannot be played again: {why}")), "{session:?}: {said}");
-        assert_eq!(editor.workspace.recipes().last, None, "{session:?}");
+        assert_eq!(editor.workspace.recipes().unfiled.last, None, "{session:?}");
     }
 }
 
@@ -163,7 +163,7 @@ fn a_strict_recipe_that_cannot_be_done_changes_nothing() {
     assert_eq!(said, "carry was not played: line 3: already at the top of the file; nothing has changed");
     assert_eq!((editor.text().to_string().as_str(), editor.history().steps().len()), ("a\nb\n", 0));
     let said = editor.workspace.play_source(&known("carry-up\ntype \"x\""), "play-recipe", 1).message.unwrap();
-    assert_eq!(said, "played carry; 1 step could not be done");
+    assert_eq!(said, "played carry; 1 step could not be done: already at the top of the file");
     let said = editor.workspace.play_source(&known("cary-up"), "play-recipe", 1).message.unwrap();
     assert_eq!(said, "carry is not played: line 1:1: no verb \"cary-up\"; is it carry-up?");
 }

@@ -141,7 +141,12 @@ fn wrong_use(message: &str) -> u8 {
 }
 
 fn complain(path: &Path, why: &str) {
-    eprintln!("{}", harmless(&format!("{}: {why}", path.display())));
+    let name = path.display().to_string();
+    // What the system says of a file often names it already.
+    match why.starts_with(&name) {
+        true => eprintln!("{}", harmless(why)),
+        false => eprintln!("{}", harmless(&format!("{name}: {why}"))),
+    }
 }
 
 /// Whether every step can be done in every file; tells where not.

@@ -96,7 +96,7 @@ impl Work {
         match how {
             How::Diff => result.told = unified(&applied, diff_name(&name), &runs),
             How::Names => result.told = format!("{name}\n").into_bytes(),
-            How::Write => write(&applied, &file.path, &mut result),
+            How::Write => write((&applied, &file.path), &Disk::default(), &mut result),
         }
         result
     }
@@ -141,8 +141,7 @@ fn diff_name(name: &str) -> &str {
     name.trim_start_matches("./").trim_start_matches('/')
 }
 
-fn write(applied: &Applied, path: &Path, result: &mut FileResult) {
-    let layer: &dyn FileLayer = &Disk::default();
+fn write((applied, path): (&Applied, &Path), layer: &dyn FileLayer, result: &mut FileResult) {
     let places = result.places;
     let fail = |result: &mut FileResult, why: String| {
         (result.places, result.has_failed) = (0, true);
@@ -155,5 +154,52 @@ fn write(applied: &Applied, path: &Path, result: &mut FileResult) {
         }
         Saved::Other(..) => fail(result, "it was changed by another program meanwhile: it is not written".to_owned()),
         Saved::Failed(error) => fail(result, format!("{error}: it is not written")),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use snarvel_files::save::Fresh;
+    use snarvel_workspace::recipes::read;
+    use std::fs;
+
+    /// A disk on which nothing more fits.
+    #[derive(Debug)]
+    struct Full;
+
+    impl FileLayer for Full {
+        fn write_beside(&self, _: &Path, _: &[u8], _: Option<&fs::Metadata>) -> std::io::Result<Fresh> {
+            Err(std::io::ErrorKind::StorageFull.into())
+        }
+    }
+
+    #[test]
+    fn a_file_is_written_whole_or_stays_and_that_is_told() {
+        let folder = tempfile::tempdir().unwrap();
+        let path = folder.path().join("tide.txt");
+        let file = Gathered { path: path.clone(), how: Reached::Named };
+        let work = Work::Recipe(read("type \"low \"").unwrap(), None);
+        let written = |layer: &dyn FileLayer, meanwhile: Option<&str>| {
+            fs::write(&path, "tide\n").unwrap();
+            let Ok(Some(applied)) = work.run(&file) else { panic!("it can be done") };
+            meanwhile.into_iter().for_each(|now| fs::write(&path, now).unwrap());
+            let mut result = FileResult { places: 1, ..FileResult::default() };
+            write((&applied, &path), layer, &mut result);
+            let complaint = result.complaints.first().cloned().unwrap_or_default();
+            (fs::read_to_string(&path).unwrap(), result.has_failed, result.places, complaint)
+        };
+        assert_eq!(written(&Disk::default(), None), ("low tide\n".to_owned(), false, 1, String::new()));
+        let (text, has_failed, places, why) = written(&Full, None);
+        assert_eq!((text.as_str(), has_failed, places), ("tide\n", true, 0));
+        assert!(why.contains("it is not written") && why.contains("tide.txt"), "{why}");
+        let changed = written(&Disk::default(), Some("high tide\n"));
+        let why = "it was changed by another program meanwhile: it is not written";
+        assert_eq!(changed, ("high tide\n".to_owned(), true, 0, why.to_owned()));
+        // One that is gone since it was found is no failure.
+        fs::remove_file(&path).unwrap();
+        let found = Gathered { path: path.clone(), how: Reached::Found };
+        assert!(work.carry_out(&found, How::Write).is_passed_over);
+        assert!(work.carry_out(&file, How::Write).has_failed);
     }
 }

@@ -92,7 +92,8 @@ mod tests {
     fn every_setting_is_taken_over() {
         let text = "palette = \"day\"\ntab_width = 8\nindentation = 0x2\ntext_width = 100\npairs = false\ntrim_trailing = true\n\
             final_line_end = true\nline_numbers = \"relative\"\ndeck_in_write = \"off\"\ndeck_in_shape = \"small\"\n\
-            keep_shelf = true\nroster = \"key\"\nsystem_clipboard = false\nhistory_mb = 16\nkeyboard = \"dvorak\"\nsession = false\n";
+            keep_shelf = true\nroster = \"key\"\nsystem_clipboard = false\nhistory_mb = 16\nkeyboard = \"dvorak\"\nsession = false\n\
+            filter_seconds = 30\n";
         let (settings, problems) = told(text);
         assert_eq!(problems, [""; 0]);
         assert_eq!(text.lines().count(), KNOWN.len(), "a setting is missing here");
