@@ -465,3 +465,23 @@ fn a_click_on_the_mark_of_a_fold_opens_it() {
     click(&mut app, 8 + 6);
     assert!(folds(&app).is_empty());
 }
+
+#[test]
+fn the_recipes_and_what_one_would_do() {
+    insta::assert_snapshot!(frame("a.txt", "ebb\nflow\n", "ctrl+r \"quo\"", "142x30"));
+}
+
+#[test]
+fn the_recipes_at_80_columns() {
+    insta::assert_snapshot!(frame("a.txt", "ebb\nflow\n", "ctrl+r down down", "80x24"));
+}
+
+#[test]
+fn a_mistake_in_a_recipe_at_60_columns() {
+    insta::assert_snapshot!(frame("a.txt", "ebb\nflow\n", "ctrl+r down tab ctrl+end \"cary-up\"", "60x20"));
+}
+
+#[test]
+fn what_a_recipe_would_do_to_the_project() {
+    insta::assert_snapshot!(frame("a.txt", "ebb\nflow\n", "ctrl+r \"quo\" alt+enter", "142x30"));
+}

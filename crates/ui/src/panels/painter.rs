@@ -13,8 +13,8 @@ use snarvel_workspace::buffer::Buffer;
 use snarvel_workspace::view::View;
 use unicode_segmentation::UnicodeSegmentation;
 
-/// Columns that the letters keep beside what is said.
-const COLS_FOR_LETTERS: u16 = 26;
+/// Columns before, between and after a label and the letters beside it, their caret included.
+const COLS_AROUND_LETTERS: u16 = 6;
 
 /// Draws a panel.
 #[derive(Debug)]
@@ -99,10 +99,11 @@ impl Painter<'_> {
         put(grid, (self.row(0), x), &line.text, self.style(Role::Raised));
     }
 
-    /// Says something at the right of the first row; what does not fit is cut at its end.
-    pub fn said(&self, said: &str, role: Role, grid: &mut Grid) {
+    /// Says something at the right of the first row, behind the letters so far; what does not fit is cut at its end.
+    pub fn said(&self, (label, line): (&str, &InputLine), (said, role): (&str, Role), grid: &mut Grid) {
         let row = self.row(0);
-        let cols = width(said).min(row.cols.saturating_sub(COLS_FOR_LETTERS));
+        let taken = width(label) + width(&line.text) + COLS_AROUND_LETTERS;
+        let cols = width(said).min(row.cols.saturating_sub(taken));
         let x = row.x + row.cols.saturating_sub(cols + 1);
         put(grid, (Area { x, cols, ..row }, 0), said, self.style(role));
     }

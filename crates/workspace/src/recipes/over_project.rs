@@ -15,6 +15,7 @@ use snarvel_files::gather::{How, gather, is_binary};
 use snarvel_files::load::{Encoding, Loaded};
 use snarvel_files::loading::Opened;
 use snarvel_files::replacing::Replaced;
+use snarvel_task::waits;
 use std::collections::HashMap;
 use std::path::{Path, PathBuf};
 
@@ -44,7 +45,8 @@ impl Workspace {
                 Some((buffer.path()?.to_owned(), text))
             })
             .collect();
-        self.tasks.start(About::new("a recipe over the project"), Payload::Applied, move |sink| {
+        let about = About::new("a recipe over the project").awaited(waits::FOLDER);
+        self.tasks.start(about, Payload::Applied, move |sink| {
             snarvel_task::spawn(sink, move |context| {
                 let files = gather(std::slice::from_ref(&folder), &mut |_, _| {});
                 let mut seen = 0;

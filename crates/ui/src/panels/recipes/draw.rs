@@ -16,7 +16,7 @@ impl RecipesPanel {
         match (&self.asking, self.question(), self.keys) {
             (Asking::Name(line, wrong), ..) => {
                 painter.line("keep it as", line, grid);
-                wrong.iter().for_each(|wrong| painter.said(wrong, Role::Changed, grid));
+                wrong.iter().for_each(|wrong| painter.said(("keep it as", line), (wrong, Role::Changed), grid));
             }
             (_, Some(question), _) => drop(put(grid, (painter.row(0), 1), &question, painter.style(Role::Changed))),
             (_, None, KeysGo::ToText) => painter.line_at_rest("recipe", &self.chooser.line, grid),
@@ -25,8 +25,8 @@ impl RecipesPanel {
         if matches!(self.asking, Asking::Nothing) {
             match &self.ahead.said {
                 Said::Nothing => {}
-                Said::Plain(said) => painter.said(said, Role::RaisedQuiet, grid),
-                Said::Wrong(said) => painter.said(said, Role::Changed, grid),
+                Said::Plain(said) => painter.said(("recipe", &self.chooser.line), (said, Role::RaisedQuiet), grid),
+                Said::Wrong(said) => painter.said(("recipe", &self.chooser.line), (said, Role::Changed), grid),
             }
         }
         painter.list(&self.chooser, grid, |index, room, style, grid| {

@@ -169,7 +169,7 @@ impl OverProject {
             KeysGo::ToText => painter.line_at_rest(&label, &self.chooser.line, grid),
             KeysGo::ToList => painter.line(&label, &self.chooser.line, grid),
         }
-        painter.said(&self.told(), Role::RaisedQuiet, grid);
+        painter.said((&label, &self.chooser.line), (&self.told(), Role::RaisedQuiet), grid);
         painter.list(&self.chooser, grid, |index, room, style, grid| self.row(painter, index, (room, style), grid));
         if self.chooser.shown.is_empty() {
             let hint = match (&self.looking, self.changes.len() + self.refused.len()) {
