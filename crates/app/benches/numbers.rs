@@ -12,6 +12,8 @@ mod files;
 mod growth;
 #[path = "numbers/marks.rs"]
 mod marks;
+#[path = "numbers/recipes.rs"]
+mod recipes;
 #[path = "numbers/structure.rs"]
 mod structure;
 #[path = "numbers/views.rs"]
@@ -427,13 +429,15 @@ type Part = (&'static str, fn(&mut Vec<Row>));
 
 fn main() {
     let wanted: Vec<String> = std::env::args().skip(1).filter(|each| !each.starts_with('-')).collect();
-    let parts: [Part; 12] = [
+    let parts: [Part; 14] = [
         ("opening", opening),
         ("cursors", many_cursors),
         ("lines", lines),
         ("marks", marks::marks),
         ("keys", keys),
         ("files", files::many_files),
+        ("recipes", recipes::recipe_over_files),
+        ("places", recipes::recipe_at_many_places),
         ("growth", growth::growth),
         ("structure", structure::structural_verbs),
         ("frames", structure::frames),

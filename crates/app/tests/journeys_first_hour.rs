@@ -21,7 +21,8 @@ fn the_doors_are_always_in_the_last_row() {
     }
     // Off is what comes after the last face: the doors are there still.
     for _ in 0..30 {
-        terminal.keys(&["F1"]);
+        let before = terminal.screen();
+        terminal.keys(&["F1"]).until("F1 to show", |screen| *screen != before);
         if terminal.screen().contains("F1 keys") {
             break;
         }

@@ -120,7 +120,73 @@ fn over_the_demo_each_ends_and_tells_what_it_would_do() {
         assert_eq!(code, 0, "{name}: {said}");
         let files = diff.windows(6).filter(|part| part == b"+++ b/").count();
         assert!(said.starts_with(&format!("{files} of ")), "{name}: {said}");
-        told += &format!("{name}: {said}");
+        told.extend([name, ": ", &said]);
     }
     insta::assert_snapshot!(told);
+}
+
+/// The blocks of a page: what stands behind their fences, and what is in them.
+fn blocks(page: &str) -> Vec<(&str, String)> {
+    let mut found = Vec::new();
+    let mut open: Option<(&str, String)> = None;
+    for line in page.lines() {
+        match (&mut open, line.strip_prefix("```")) {
+            (None, Some(about)) => open = Some((about, String::new())),
+            (Some(_), Some(_)) => found.extend(open.take()),
+            (Some((_, text)), None) => text.extend([line, "\n"]),
+            (None, None) => {}
+        }
+    }
+    found
+}
+
+#[test]
+fn the_examples_of_the_reference_do_what_it_says() {
+    let page = include_str!("../../../docs/recipes.md");
+    let blocks = blocks(page);
+    let recipes: Vec<usize> =
+        blocks.iter().enumerate().filter(|(_, (about, _))| about.starts_with("recipe ")).map(|(at, _)| at).collect();
+    for at in &recipes {
+        let [(about, recipe), (before, text), (after, expected)] = &blocks[*at..*at + 3] else {
+            panic!("a recipe without before and after")
+        };
+        assert_eq!((*before, *after), ("before", "after"), "{recipe}");
+        let folder = tempfile::tempdir().unwrap();
+        let file = folder.path().join(about.strip_prefix("recipe ").unwrap());
+        fs::write(&file, text).unwrap();
+        let (code, _, why) = run(&["apply", "-", "--write", file.to_str().unwrap()], recipe.as_bytes());
+        assert_eq!(code, 0, "{recipe}: {why}");
+        assert_eq!(fs::read_to_string(&file).unwrap(), *expected, "{recipe}");
+    }
+    // Each header and each kind of step has one.
+    let all: String = recipes.iter().map(|at| blocks[*at].1.as_str()).collect();
+    let words = [
+        "repeat 2",
+        "repeat while it changes",
+        "each line\n",
+        "each line /",
+        "each match /",
+        "each block",
+        "each cursor",
+        "in comments",
+        "in language ",
+        "if /",
+        "unless /",
+        "type \"",
+        "keep ",
+        "use ",
+        "strict",
+        "take-matches /",
+    ];
+    for word in words {
+        assert!(all.contains(word), "no example has {word:?}");
+    }
+}
+
+#[test]
+fn the_reference_names_what_is_shipped() {
+    let page = include_str!("../../../docs/recipes.md");
+    for (name, _) in SHIPPED {
+        assert!(page.contains(&format!("- `{name}`: ")), "{name}");
+    }
 }

@@ -32,7 +32,7 @@ fn scanning(criterion: &mut Criterion) {
     for (ending, language) in [("rs", "rust"), ("c", "c"), ("py", "python"), ("js", "javascript"), ("toml", "toml")] {
         let text = sources(ending);
         assert_eq!(detect(&format!("x.{ending}"), "").name, language);
-        let layers = Layers::new(by_name(language).unwrap());
+        let layers = Layers::new(&by_name(language).unwrap());
         group.throughput(Throughput::Bytes(text.len() as u64));
         group.bench_function(language, |bencher| {
             bencher.iter(|| {

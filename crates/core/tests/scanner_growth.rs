@@ -59,7 +59,7 @@ fn a_scan_costs_no_more_than_the_text_is_long() {
     assert!(different.len() > 60, "{} languages", different.len());
     let mut slow = Vec::new();
     for (language, delimiters) in &different {
-        let layers = Layers::new(language.clone());
+        let layers = Layers::new(language);
         for one in delimiters {
             for other in delimiters {
                 let unit = format!("{one}{other}");

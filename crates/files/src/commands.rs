@@ -203,7 +203,7 @@ fn how(status: ExitStatus) -> String {
 mod tests {
     use super::*;
 
-    const LONG: Limits = Limits { longest: Duration::from_secs(60), most_bytes: 1 << 20, is_stopped: &|| false };
+    const LONG: Limits = Limits { longest: Duration::from_mins(1), most_bytes: 1 << 20, is_stopped: &|| false };
 
     fn ran(command: &str, inputs: &[&str], limits: &Limits) -> Result<Vec<String>, Failure> {
         let inputs: Vec<Vec<u8>> = inputs.iter().map(|input| input.as_bytes().to_vec()).collect();

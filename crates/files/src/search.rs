@@ -145,7 +145,7 @@ fn hits_of(pattern: &Pattern, scope: &SearchScope, path: &Path) -> Option<FileHi
     if spans.is_empty() {
         return None;
     }
-    let lexical = Lexical::new(language);
+    let lexical = Lexical::new(&language);
     let syntax = lexical.of(&text);
     let kinds = kinds_of(&text, &syntax, &spans);
     let hits = spans.into_iter().zip(kinds).map(|(span, kind)| hit_at(&text, span, kind)).collect();

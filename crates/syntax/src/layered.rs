@@ -127,7 +127,7 @@ impl Parsers {
             return found;
         }
         let around = self.language.embeds.iter().find(|embed| embed.first).map(|embed| &embed.language);
-        let lexical = Lexical::new(self.language.clone());
+        let lexical = Lexical::new(&self.language);
         let view = lexical.of(text);
         for part in (0..text.line_count()).flat_map(|line| view.inside(Line(line))) {
             let Some(grammar) = Grammar::of(&part.language.name).filter(|_| !part.span.is_empty()) else { continue };

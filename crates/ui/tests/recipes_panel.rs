@@ -182,7 +182,7 @@ fn over_the_project_files_are_shown_left_out_changed_and_put_back() {
     press(&mut app, "ctrl+z");
     assert_eq!((text(&app).as_str(), bench.file("c.txt").as_str()), ("tide\n", "tide\n"));
     // Nothing to change: Enter says so, Esc goes back, and back again.
-    press(&mut app, "ctrl+r 'upper' alt+enter 'nothing' ctrl+u delete delete delete enter");
+    press(&mut app, "ctrl+r 'upper' ctrl+a 'nothing' ctrl+u delete delete delete enter");
     assert_eq!(app.message(), Some("there is nothing to change"));
     press(&mut app, "esc");
     assert!(app.panel().is_some());

@@ -55,7 +55,7 @@ fn staged(sample: &str) -> Workspace {
     let mut workspace = Workspace::new(Project::in_folder(Path::new("/")));
     let loaded = Loaded { text: Text::from(text.as_str()), encoding: Encoding::default(), read_only: false };
     let mut buffer = Buffer::new(loaded, Origin::Pipe, workspace.project.defaults, None);
-    buffer.set_language(by_name("rust").unwrap_or_else(plain), None);
+    buffer.set_language(&by_name("rust").unwrap_or_else(plain), None);
     workspace.show_buffer(buffer);
     let (buffer, view) = workspace.active_pair_mut();
     view.set_cursors(buffer, CursorSet::of(list, 0));

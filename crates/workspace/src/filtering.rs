@@ -50,7 +50,7 @@ pub fn inputs(buffer: &Buffer, view: &View) -> Vec<Vec<u8>> {
 }
 
 fn is_whole(cursors: &CursorSet) -> bool {
-    cursors.iter().all(|each| each.is_caret())
+    cursors.iter().all(Selection::is_caret)
 }
 
 /// What a command that was given `input` wrote, as text. A line end at its end that the input did not have is left out.

@@ -67,7 +67,7 @@ impl Search {
                 }
             }
         }
-        let lexical = Lexical::new(self.language.clone());
+        let lexical = Lexical::new(&self.language);
         let syntax = lexical.of(&self.text);
         for hits in all.chunks(KINDS_AT_ONCE) {
             if context.is_cancelled() {

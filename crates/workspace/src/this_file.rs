@@ -94,7 +94,7 @@ impl Workspace {
         let title = language.title.clone();
         let id = self.active().id;
         let sink = self.parse_sink(id);
-        self.active_mut().set_language_by_hand(language, Some(sink));
+        self.active_mut().set_language_by_hand(&language, Some(sink));
         Effects::saying(format!("the text is {title} now"))
     }
 

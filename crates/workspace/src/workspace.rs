@@ -115,7 +115,7 @@ impl Workspace {
         let mut tasks = Tasks::default();
         let mut first = Buffer::new(nothing(), Origin::None, project.defaults, None);
         let view = View::of(&mut first);
-        first.set_language(first.language().clone(), Some(parse_sink(&mut tasks, first.id)));
+        first.set_language(&first.language().clone(), Some(parse_sink(&mut tasks, first.id)));
         Workspace {
             project,
             tasks,
@@ -243,7 +243,7 @@ impl Workspace {
     pub fn make_buffer(&mut self, loaded: Loaded, origin: Origin) -> Buffer {
         let mut buffer = Buffer::new(loaded, origin, self.project.defaults, None);
         let sink = self.parse_sink(buffer.id);
-        buffer.set_language(buffer.language().clone(), Some(sink));
+        buffer.set_language(&buffer.language().clone(), Some(sink));
         buffer
     }
 

@@ -85,7 +85,7 @@ fn by_tree(language: &str, parser: &mut Parser, source: &str) -> Option<Vec<Opti
 }
 
 fn by_scanner(language: &str, source: &str) -> Vec<Kind> {
-    let layers = Layers::new(by_name(language).unwrap());
+    let layers = Layers::new(&by_name(language).unwrap());
     let mut layer = layers.beginning(source.chars().next());
     let mut kinds = Vec::with_capacity(source.len());
     for line in source.split_inclusive('\n') {

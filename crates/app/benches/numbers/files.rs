@@ -30,7 +30,7 @@ fn searched(pattern: &Arc<Pattern>, scope: SearchScope) -> usize {
 }
 
 /// A project of so many small files.
-fn project(files: usize) -> PathBuf {
+pub fn project(files: usize) -> PathBuf {
     let project = folder().join("project");
     let demo = snarvel::demo::FILES[0].1;
     for index in 0..files {

@@ -25,7 +25,7 @@ pub fn apply(steps: &[ScriptStep], path: &Path, opened: Opened, language: Option
     let id = workspace.active().id;
     if let Some(language) = language {
         let sink = workspace.parse_sink(id);
-        workspace.active_mut().set_language(language.clone(), Some(sink));
+        workspace.active_mut().set_language(language, Some(sink));
     }
     let mut app = App::new(workspace, Palette::new(ThemeVariant::default(), Depth::True), SIZE);
     app.pump();

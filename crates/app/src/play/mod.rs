@@ -109,7 +109,7 @@ pub fn run(args: &PlayArgs) -> Result<u8> {
     let (mut workspace, files) = workspace_of(args, &settings)?;
     if let Some(language) = language {
         let sink = workspace.parse_sink(workspace.active().id);
-        workspace.active_mut().set_language(language, Some(sink));
+        workspace.active_mut().set_language(&language, Some(sink));
     }
     let mut play = Play::new((workspace, files), args, settings, started);
     let keyboard = &mut play.app.context.keyboard;

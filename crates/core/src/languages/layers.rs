@@ -71,23 +71,30 @@ pub struct Layers {
     has_fences: bool,
 }
 
-/// The scanner of `language`, made once.
+/// The scanner of `language`, made once; again where another one has that name now.
 fn scanner_of(language: &Arc<Language>) -> Arc<Scanner> {
     static MADE: OnceLock<Mutex<HashMap<String, Arc<Scanner>>>> = OnceLock::new();
     let mut made = MADE.get_or_init(Mutex::default).lock().unwrap_or_else(std::sync::PoisonError::into_inner);
-    made.entry(language.name.clone()).or_insert_with(|| Arc::new(Scanner::new(language.clone()))).clone()
+    match made.get(&language.name).filter(|scanner| Arc::ptr_eq(scanner.language(), language)) {
+        Some(scanner) => scanner.clone(),
+        None => {
+            let scanner = Arc::new(Scanner::new(language.clone()));
+            made.insert(language.name.clone(), scanner.clone());
+            scanner
+        }
+    }
 }
 
 impl Layers {
     /// The scanner of `language`.
     #[must_use]
-    pub fn new(language: Arc<Language>) -> Layers {
+    pub fn new(language: &Arc<Language>) -> Layers {
         let marks = language.embeds.iter().filter(|rule| !rule.open.is_empty());
         let mut telltales: Vec<u8> = marks.map(|rule| telltale(rule.open.as_bytes())).collect();
         telltales.sort_unstable();
         telltales.dedup();
         let has_fences = language.embeds.iter().any(|rule| rule.fence);
-        Layers { outer: Arc::new(Scanner::new(language)), telltales, has_fences }
+        Layers { outer: scanner_of(language), telltales, has_fences }
     }
 
     /// The language of the file.
@@ -391,7 +398,7 @@ mod tests {
 
     /// The first letter of the language of each byte, `.` for the file's own; upper case in comments.
     fn letters(language: &str, text: &str) -> String {
-        let layers = Layers::new(by_name(language).unwrap());
+        let layers = Layers::new(&by_name(language).unwrap());
         let mut layer = layers.beginning(text.chars().next());
         let mut out = String::new();
         for line in text.split_inclusive('\n') {
@@ -418,7 +425,7 @@ mod tests {
             language in 0..all().len(),
             lines in proptest::collection::vec("( |a|b|r|c|'|\"|`|#|/|\\*|-|\\\\|=|<|>|!|:|\\||\\(|\\)|\\{|\\}|@|é|\r){0,6}\n?", 0..30),
         ) {
-            let layers = Layers::new(all()[language].clone());
+            let layers = Layers::new(&all()[language]);
             let text = lines.concat();
             let begun = layers.beginning(text.chars().next());
             let each = text.split_inclusive('\n').fold(begun.clone(), |layer, line| layers.scan(line, &layer, &mut |_| {}));

@@ -127,7 +127,7 @@ impl Clone for Lexical {
 impl Lexical {
     /// For a text in `language`.
     #[must_use]
-    pub fn new(language: Arc<Language>) -> Lexical {
+    pub fn new(language: &Arc<Language>) -> Lexical {
         Lexical { layers: Layers::new(language), known: Mutex::default(), last: Mutex::default() }
     }
 
@@ -344,7 +344,7 @@ mod tests {
     #[test]
     fn the_kind_at_a_caret_is_what_would_be_typed_there() {
         let text = Text::from("a /*b*/ \"c\" // d\n");
-        let lexical = Lexical::new(by_name("rust").unwrap());
+        let lexical = Lexical::new(&by_name("rust").unwrap());
         let view = lexical.of(&text);
         let kinds: String = (0..=17).map(|at| letter(view.kind_at(Byte(at)))).collect();
         assert_eq!(kinds, "...cccc..ss..cccc.");
@@ -354,7 +354,7 @@ mod tests {
     fn far_from_what_is_known_the_scanner_begins_anew_a_little_above() {
         let text = Text::from("let a = 1; /* x\n*/ let b = \"y\";\n".repeat(REACH / 10).as_str());
         let last = Line(text.line_count() - 2);
-        let lexical = Lexical::new(by_name("rust").unwrap());
+        let lexical = Lexical::new(&by_name("rust").unwrap());
         assert_eq!(lexical.of(&text).kind_before_line(last), Kind::Comment);
         assert_eq!(locked(&lexical.known).len(), 0, "nothing that is only guessed is remembered");
         // Who reads on line by line knows.
@@ -368,7 +368,7 @@ mod tests {
     #[test]
     fn remembered_states_agree_with_a_fresh_scan_after_a_change() {
         let mut text = Text::from("let a = 1; /* x\n*/ let b = \"y\";\n".repeat(3000).as_str());
-        let mut lexical = Lexical::new(by_name("rust").unwrap());
+        let mut lexical = Lexical::new(&by_name("rust").unwrap());
         let last = Line(5999);
         assert_eq!(lexical.of(&text).kind_before_line(last), Kind::Comment);
         let mut builder = ChangeBuilder::new(&text);
@@ -376,7 +376,7 @@ mod tests {
         let change = builder.finish();
         text.apply(&change);
         lexical.follow(&change);
-        let fresh = Lexical::new(by_name("rust").unwrap());
+        let fresh = Lexical::new(&by_name("rust").unwrap());
         for line in [Line(10), Line(2400), last] {
             assert_eq!(lexical.of(&text).pieces(line), fresh.of(&text).pieces(line));
         }

@@ -132,7 +132,7 @@ mod tests {
         let text = Text::from(plain);
         let lines: Vec<Line> = (0..text.line_count()).step_by(2).map(Line).collect();
         assert!(lines.len() > PARALLEL_THRESHOLD, "{language}");
-        let (swept, asked) = (Lexical::new(by_name(language).unwrap()), Lexical::new(by_name(language).unwrap()));
+        let (swept, asked) = (Lexical::new(&by_name(language).unwrap()), Lexical::new(&by_name(language).unwrap()));
         let (swept, asked) = (swept.of(&text), asked.of(&text));
         let kinds: Vec<_> = lines.iter().map(|line| asked.kind_before_line(*line)).collect();
         assert_eq!(swept.kinds_before(&lines), kinds, "{language}");
@@ -167,7 +167,7 @@ mod tests {
     #[test]
     fn few_lines_and_none() {
         let text = Text::from("a /*\nb\n*/");
-        let lexical = Lexical::new(by_name("rust").unwrap());
+        let lexical = Lexical::new(&by_name("rust").unwrap());
         assert!(lexical.of(&text).scanned(&[]).is_empty());
         let [first, last] = [Line(0), Line(2)].map(|line| {
             let content = text.content_span(line);

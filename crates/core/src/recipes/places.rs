@@ -4,6 +4,7 @@ use super::Header;
 use crate::cursors::{CursorSet, Selection};
 use crate::languages::scanner::Kind;
 use crate::search::pattern::Pattern;
+use crate::text::reader::Reader;
 use crate::units::{Byte, Direction, Line, Span};
 use crate::verbs::scene::Scene;
 use crate::verbs::selects;
@@ -68,13 +69,29 @@ fn lines(scene: &Scene, pattern: Option<&Pattern>) -> Vec<Selection> {
             lines.retain(|line| begun.contains(line));
         }
         Some(pattern) => {
-            let contents: Vec<Span> = lines.iter().map(|line| text.content_span(*line)).collect();
-            let is_found = pattern.is_in_each(text, &contents, scene.words());
-            let mut found = is_found.into_iter();
-            lines.retain(|_| found.next().unwrap_or(false));
+            let begun = lines_found(scene, pattern, &lines);
+            lines.retain(|line| begun.contains(line));
         }
     }
     lines.into_iter().map(|line| Selection::caret(text.indentation_span(line).end)).collect()
+}
+
+/// Those of `lines` in which `pattern` finds something. One whose hits never go over a line end is looked for once in each run of
+/// lines.
+fn lines_found(scene: &Scene, pattern: &Pattern, lines: &[Line]) -> HashSet<Line> {
+    let mut reader = Reader::new(scene.text);
+    let mut found = HashSet::new();
+    if !pattern.is_within_lines() {
+        let contents: Vec<Span> = lines.iter().map(|line| reader.content_span(*line)).collect();
+        let is_found = pattern.is_in_each(scene.text, &contents, scene.words());
+        found.extend(lines.iter().zip(is_found).filter(|(_, is)| *is).map(|(line, _)| *line));
+        return found;
+    }
+    for run in lines.chunk_by(|line, next| line.next() == *next) {
+        let whole = Span::new(scene.text.line_start(run[0]), scene.text.content_span(run[run.len() - 1]).end);
+        found.extend(pattern.all(scene.text, whole, scene.words()).iter().map(|hit| reader.line_of(hit.start)));
+    }
+    found
 }
 
 /// The first and the last line of each scope.

@@ -149,7 +149,7 @@ impl Pattern {
     }
 
     /// Whether each hit lies in one line and asks for nothing outside it.
-    pub(super) fn is_within_lines(&self) -> bool {
+    pub fn is_within_lines(&self) -> bool {
         self.needle.is_some() || self.is_of_line
     }
 

@@ -2,6 +2,7 @@
 
 use super::Text;
 use super::cells::{TabWidth, width};
+use super::reader::Reader;
 use crate::units::{Cell, Line, Span};
 
 /// One step of indentation.
@@ -57,8 +58,9 @@ pub fn unit_of(text: &Text, tabs: TabWidth) -> Option<IndentUnit> {
     let (mut tabbed, mut spaced, mut previous) = (0usize, 0usize, Cell(0));
     let mut steps = [0usize; 9];
     let mut tab_steps = 0usize;
+    let mut reader = Reader::new(text);
     for line in (0..text.line_count().min(LINES_READ)).map(Line) {
-        let content = text.content(line);
+        let content = reader.content(line);
         let Some(indentation) = leading(&content) else { continue };
         tabbed += usize::from(indentation.starts_with('\t'));
         // The lines of a comment with stars have one space before each of them.

@@ -424,6 +424,7 @@ fn touched_by(reader: &mut Reader, folds: &Folds, selection: Selection) -> Touch
 pub fn counted(count: usize, what: &str) -> String {
     match count {
         1 => format!("1 {what}"),
+        _ if what.ends_with("ch") => format!("{count} {what}es"),
         _ => format!("{count} {what}s"),
     }
 }

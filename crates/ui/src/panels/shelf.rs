@@ -87,7 +87,7 @@ impl ShelfPanel {
             let text = Text::from(head(&clip.joined(), bytes));
             let loaded = Loaded { text, encoding: Encoding::default(), read_only: true };
             let mut buffer = Buffer::new(loaded, Origin::None, EditorDefaults::default(), None);
-            buffer.set_language(self.language.clone(), None);
+            buffer.set_language(&self.language, None);
             Box::new(Preview::of(buffer))
         });
     }

@@ -44,7 +44,7 @@ pub fn draw(
         let overlays = &marks.overlays[..];
         let painter = LinePainter::new(palette, (buffer, view), (row, line), background);
         let here = if marks.hides_cursors { &[] } else { painter.here };
-        LinePainter { brackets, overlays, here, ..painter }.paint(grid, paints.as_ref());
+        LinePainter { here, brackets, overlays, ..painter }.paint(grid, paints.as_ref());
     }
 }
 

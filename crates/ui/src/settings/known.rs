@@ -165,7 +165,10 @@ pub const KNOWN: &[KnownSetting] = &[
         steps: Steps::Numbers(1, 3_600, 5),
         allowed: "a number of seconds from 1 to 3600",
         take: |settings, value| {
-            put(&mut settings.filter_limit, number(value, 1..=3_600).map(|seconds| Duration::from_secs(seconds as u64)))
+            put(
+                &mut settings.filter_limit,
+                number(value, 1..=3_600).map(|seconds| Duration::from_secs(u64::from(seconds))),
+            )
         },
         tell: |settings| settings.filter_limit.as_secs().to_string(),
     },

@@ -93,8 +93,8 @@ impl Buffer {
         let mut history = History::default();
         history.set_limit(defaults.history_bytes);
         let parsing = match sink {
-            Some(sink) => Parsing::new(language, &text, 0, sink),
-            None => Parsing::without_parser(language),
+            Some(sink) => Parsing::new(&language, &text, 0, sink),
+            None => Parsing::without_parser(&language),
         };
         Buffer {
             id: BufferId::fresh(),
@@ -280,7 +280,7 @@ impl Buffer {
     }
 
     /// Takes it as a text in `language`; its parser reports to `sink`.
-    pub fn set_language(&mut self, language: Arc<Language>, sink: Option<Sink>) {
+    pub fn set_language(&mut self, language: &Arc<Language>, sink: Option<Sink>) {
         self.parsing = match sink {
             Some(sink) => Parsing::new(language, &self.text, self.revision(), sink),
             None => Parsing::without_parser(language),
@@ -313,7 +313,7 @@ impl Buffer {
         self.saved.on_disk = loaded.text.clone();
         self.extend_loaded(loaded.text, Completeness::Whole);
         self.take_layout(opened.layout);
-        self.set_language(detected(&self.origin, &self.text), sink);
+        self.set_language(&detected(&self.origin, &self.text), sink);
     }
 
     /// The change that puts the text in order before a save: white space off the ends of lines that were changed, an end on the
@@ -369,7 +369,7 @@ impl Buffer {
         if is_moved {
             self.origin = Origin::File(request.path.clone());
             done.layout.into_iter().for_each(|layout| self.take_layout(layout));
-            self.set_language(detected(&self.origin, &self.text), sink);
+            self.set_language(&detected(&self.origin, &self.text), sink);
         }
         is_moved
     }

@@ -2,7 +2,7 @@
 
 use snarvel_core::languages::{self, Language};
 use snarvel_core::text::Text;
-use snarvel_core::units::{Byte, Line};
+use snarvel_core::units::{Byte, Line, Span};
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
@@ -17,8 +17,8 @@ pub enum Origin {
     None,
 }
 
-/// How many characters of a file are looked at to find its language.
-const HEAD_CHARACTERS: usize = 4096;
+/// How many bytes of a file are looked at to find its language.
+const HEAD: usize = 8 << 10;
 
 /// Characters of a line that are kept with its bookmark.
 const LONGEST_WORDS: usize = 200;
@@ -36,8 +36,11 @@ pub fn detected(origin: &Origin, text: &Text) -> Arc<Language> {
         Origin::File(path) => path.file_name().map(|name| name.to_string_lossy().into_owned()),
         Origin::Pipe | Origin::None => None,
     };
-    let characters = text.chunks_from(Byte(0)).flat_map(|piece| piece.text.chars());
-    let head: String = characters.take(HEAD_CHARACTERS).collect();
+    let mut end = Byte(HEAD.min(text.len()));
+    while !text.is_char_edge(end) {
+        end = end - 1;
+    }
+    let head = text.slice(Span::new(Byte(0), end));
     languages::detect(&name.unwrap_or_default(), &head)
 }
 

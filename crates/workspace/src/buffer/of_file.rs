@@ -84,7 +84,7 @@ impl Buffer {
     }
 
     /// Takes it as a text in `language` whatever its name says; its parser reports to `sink`.
-    pub fn set_language_by_hand(&mut self, language: Arc<Language>, sink: Option<Sink>) {
+    pub fn set_language_by_hand(&mut self, language: &Arc<Language>, sink: Option<Sink>) {
         self.note_by_hand(FileSetting::Language);
         self.set_language(language, sink);
     }

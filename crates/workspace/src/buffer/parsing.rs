@@ -45,15 +45,15 @@ impl Taken {
 impl Parsing {
     /// By the scanner alone.
     #[must_use]
-    pub fn without_parser(language: Arc<Language>) -> Parsing {
+    pub fn without_parser(language: &Arc<Language>) -> Parsing {
         Parsing { lexical: Lexical::new(language), parser: None }
     }
 
     /// With a parser for `text`, if there is a grammar, that reports to `sink`.
     #[must_use]
-    pub fn new(language: Arc<Language>, text: &Text, revision: u64, sink: Sink) -> Parsing {
+    pub fn new(language: &Arc<Language>, text: &Text, revision: u64, sink: Sink) -> Parsing {
         let parser =
-            has_grammar(&language).then(|| BackgroundParser::new(language.clone(), text.clone(), revision, sink));
+            has_grammar(language).then(|| BackgroundParser::new(language.clone(), text.clone(), revision, sink));
         Parsing { lexical: Lexical::new(language), parser }
     }
 

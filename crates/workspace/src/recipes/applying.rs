@@ -17,6 +17,7 @@ use snarvel_core::recipes::{Action, Header, Item};
 use snarvel_core::text::Text;
 use snarvel_core::units::Span;
 use snarvel_files::commands::Failure;
+use snarvel_files::layout::FileLayout;
 use snarvel_files::loading::Opened;
 use snarvel_files::save::Rights;
 use snarvel_files::saving::{Overwrite, SaveRequest};
@@ -126,13 +127,16 @@ pub fn apply(
     let loaded = loaded.ok_or(Ended::Stopped)?;
     let before = loaded.text.clone();
     let mut buffer = Buffer::new(loaded, Origin::File(path.to_owned()), EditorDefaults::default(), None);
-    buffer.take_layout(layout);
+    // Where nothing is said of it, it is as the text shows it, which a buffer begins with.
+    if layout != (FileLayout::default(), None) {
+        buffer.take_layout(layout);
+    }
     buffer.saved.stamp = stamp;
     let mut host = Patient::new(needs_structure(&program.body));
     let language = language.unwrap_or(buffer.language()).clone();
     let sink = host.sink();
     if sink.is_some() || language.name != buffer.language().name {
-        buffer.set_language(language, sink);
+        buffer.set_language(&language, sink);
         buffer.parsing.take_as_long_as_it_takes();
     }
     let mut view = View::of(&mut buffer);

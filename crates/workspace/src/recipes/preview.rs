@@ -43,7 +43,7 @@ fn would_do(program: &Program, mut preview: Preview, cancel: Cancel) -> Result<W
     let mut host = Patient::new(needs_structure(&program.body));
     host.limit(Instant::now() + waits::RECIPE_LIMIT, cancel);
     if let Some(sink) = host.sink() {
-        preview.buffer.set_language(preview.buffer.language().clone(), Some(sink));
+        preview.buffer.set_language(&preview.buffer.language().clone(), Some(sink));
     }
     let ran = run(program, (&mut preview.buffer, &mut preview.view), &mut host)?;
     let text = preview.buffer.text();

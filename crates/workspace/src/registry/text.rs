@@ -84,8 +84,15 @@ pub const VERBS: &[Verb] = &[
     Verb {
         name: "surround",
         label: "surround",
-        sentence: "Puts a pair round the selections or the words at the carets, or takes it off.",
-        words: &["wrap in brackets", "put quotes around", "parenthesise"],
+        sentence: "Puts a pair round the selections or the words at the carets, takes it off, or changes the pair at a caret.",
+        words: &[
+            "wrap in brackets",
+            "put quotes around",
+            "parenthesise",
+            "quote values",
+            "change brackets",
+            "change quotes",
+        ],
         group: Group::Text,
         keys: Keys { deck: &["'"], ..Keys::NONE },
         arguments: Arguments::One(Argument { name: "pair", form: Form::Character, shown: "a character", default: "" }),
@@ -97,8 +104,8 @@ pub const VERBS: &[Verb] = &[
     Verb {
         name: "surround-off",
         label: "unsurround",
-        sentence: "Takes the pair round the selections off.",
-        words: &["remove brackets", "remove quotes", "unwrap"],
+        sentence: "Takes the pair round the selections off; for a caret the one round its word, or the one that it is in.",
+        words: &["remove brackets", "remove quotes", "unwrap", "delete surrounding pair"],
         group: Group::Text,
         example: Some(Sample { text: "read(\"[ebb|]\")", argument: "" }),
         does: Does::Edit(|scene, _| surround::surround_off(scene)),

@@ -44,6 +44,7 @@ impl Editor {
     }
 
     /// The same where something else holds.
+    #[allow(clippy::needless_pass_by_value, reason = "who calls it has just looked the language up")]
     pub fn with_defaults(text: Text, language: Arc<Language>, defaults: EditorDefaults) -> Editor {
         let mut workspace = Workspace::new(Project { defaults, ..Project::in_folder(Path::new("/")) });
         let loaded = Loaded { text, encoding: Encoding::default(), read_only: false };
@@ -54,17 +55,18 @@ impl Editor {
         // The name tells the language's own layout; the language itself is set whatever it tells.
         let mut buffer = Buffer::new(loaded, Origin::File(name.into()), defaults, None);
         buffer.origin = Origin::Pipe;
-        buffer.set_language(language, None);
+        buffer.set_language(&language, None);
         workspace.show_buffer(buffer);
         Editor { workspace }
     }
 
     /// The same with a parser, whose structure is known.
+    #[allow(clippy::needless_pass_by_value, reason = "who calls it has just looked the language up")]
     pub fn parsed(text: Text, language: Arc<Language>) -> Editor {
         let mut editor = Editor::new(text, language.clone());
         let id = editor.workspace.active().id;
         let sink = editor.workspace.parse_sink(id);
-        editor.workspace.active_mut().set_language(language, Some(sink));
+        editor.workspace.active_mut().set_language(&language, Some(sink));
         editor.workspace.settle_structure();
         editor
     }

@@ -47,7 +47,7 @@ pub fn take_matches(scene: &Scene, pattern: &Pattern) -> Outcome {
     }
     let list: Vec<Selection> =
         hits.into_iter().map(|hit| Selection::over(hit, Direction::Forward).aged(born)).collect();
-    let message = format!("{} taken", counted(list.len(), "match"));
+    let message = format!("took {}", counted(list.len(), "match"));
     Outcome::cursors(CursorSet::of(list, 0)).saying(message)
 }
 

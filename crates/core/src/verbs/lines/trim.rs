@@ -2,6 +2,7 @@
 
 use crate::changes::{Bias, ChangeBuilder};
 use crate::languages::scanner::Kind;
+use crate::text::reader::Reader;
 use crate::units::{Byte, Line, Span};
 use crate::verbs::scene::{Outcome, Run, Scene, counted};
 
@@ -14,8 +15,9 @@ pub fn trim_trailing(scene: &Scene) -> Outcome {
     let runs = if is_lone_caret { vec![whole] } else { scene.runs() };
     let mut builder = ChangeBuilder::new(text);
     let mut count = 0;
+    let mut reader = Reader::new(text);
     for line in runs.iter().flat_map(Run::lines) {
-        let span = text.content_span(line);
+        let span = reader.content_span(line);
         let content = text.slice(span);
         let kept = kept_of(scene, line, &content);
         if kept < content.len() {
@@ -36,9 +38,9 @@ fn kept_of(scene: &Scene, line: Line, content: &str) -> usize {
     /// What asks for a line break in Markdown.
     const HARD_BREAK: &str = "  ";
     let body = content.trim_end();
-    let end = scene.text.content_span(line).end;
+    let end = || scene.text.content_span(line).end;
     let goes_on = || {
-        scene.syntax.kind_at(end) == Kind::String
+        scene.syntax.kind_at(end()) == Kind::String
             && line < scene.text.last_line()
             && scene.syntax.kind_before_line(line.next()) == Kind::String
     };
@@ -47,6 +49,6 @@ fn kept_of(scene: &Scene, line: Line, content: &str) -> usize {
     }
     let is_fence = ["```", "~~~"].iter().any(|fence| body.trim_start().starts_with(fence));
     let breaks = content[body.len()..].starts_with(HARD_BREAK) && !body.is_empty() && !is_fence;
-    let is_markdown = || scene.language_at(end).name == "markdown";
+    let is_markdown = || scene.language_at(end()).name == "markdown";
     body.len() + if breaks && is_markdown() { HARD_BREAK.len() } else { 0 }
 }

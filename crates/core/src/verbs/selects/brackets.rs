@@ -228,7 +228,7 @@ mod tests {
     /// Those of `spans` around which looking through once finds something else than looking from there.
     fn differing(text: &str, carets: impl Iterator<Item = usize>, spans: &[Span]) -> Vec<Span> {
         let (text, language) = (Text::from(text), by_name("rust").unwrap());
-        let lexical = Lexical::new(language.clone());
+        let lexical = Lexical::new(&language);
         let settings = TextSettings {
             tabs: TabWidth(4),
             unit: IndentUnit::Spaces(4),

@@ -71,7 +71,7 @@ fn trimmed(scene: &Scene, span: Span) -> Span {
 }
 
 /// The inside of the literal around `span` on its line, and the whole of it.
-fn string_around(scene: &Scene, span: Span) -> Vec<Span> {
+pub(crate) fn string_around(scene: &Scene, span: Span) -> Vec<Span> {
     let holds = |piece: &&Piece| {
         piece.token.kind == Kind::String && piece.span.start <= span.start && span.end <= piece.span.end
     };

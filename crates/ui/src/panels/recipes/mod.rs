@@ -184,6 +184,8 @@ impl RecipesPanel {
         match key.code {
             KeyCode::Esc => return PanelAction::Close,
             KeyCode::Enter if key.mods == KeyModifiers::ALT => self.play_over_project(context),
+            // Some terminals keep Alt+Enter for themselves.
+            _ if ctrl('a') => self.play_over_project(context),
             KeyCode::Enter => return self.play(context),
             KeyCode::Tab if self.text.is_some() => self.keys = KeysGo::ToText,
             KeyCode::Delete if self.chooser.line.parts().1.is_empty() => self.ask_drop(context),

@@ -198,7 +198,7 @@ impl OverProject {
         let places: usize = self.changes.iter().map(|change| change.places).sum();
         let mut told = format!("{}, {}", counted(self.changes.len(), "file"), counted(places, "place"));
         if !self.refused.is_empty() {
-            told += &format!(", {} cannot be done", self.refused.len());
+            told = format!("{told}, {} cannot be done", self.refused.len());
         }
         match self.looking {
             Some(_) => format!("{told}; {} looked at …", counted(self.seen, "file")),

@@ -29,7 +29,7 @@ impl RecipeText {
         let loaded = Loaded { text: Text::from(source), encoding: Encoding::default(), read_only: false };
         let mut buffer = workspace.make_buffer(loaded, Origin::None);
         if let Some(language) = by_name("recipe") {
-            buffer.set_language(language, None);
+            buffer.set_language(&language, None);
         }
         workspace.show_buffer(buffer);
         RecipeText { workspace: Box::new(workspace) }
