@@ -273,10 +273,10 @@ const LEVEL: usize = 2;
 
 fn keys_of(offer: Offer) -> &'static [(&'static str, &'static str)] {
     match offer {
-        Offer::Outline => &[("↑ ↓", "show another one"), ("Enter", "go there"), ("Esc", "back to where you were")],
+        Offer::Outline => &[("Enter", "go there"), ("↑ ↓", "look at another"), ("Esc", "back to where you were")],
         Offer::Everything => &[
-            ("↑ ↓", "show another one"),
             ("Enter", "go there"),
+            ("↑ ↓", "look at another"),
             ("123 123:7 +20 -5 50%", "lines"),
             ("Del", "clear a bookmark"),
             ("Esc", "back to where you were"),
