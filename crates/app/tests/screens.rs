@@ -16,20 +16,7 @@ use snarvel_ui::system_clipboard::Clipboard;
 use snarvel_workspace::project::Project;
 use snarvel_workspace::workspace::Workspace;
 use std::path::Path;
-use support::{app_with, drawn, play, press};
-
-fn frame(name: &str, content: &str, keys: &str, size: &str) -> String {
-    let printed = play(name, content.as_bytes(), keys, &["--emit", "frame", "--size", size]);
-    // The tab bar names the folder of the file, which is another at every run.
-    let text = String::from_utf8(printed).unwrap();
-    let tab_bar = text.lines().next().unwrap_or("").split("   ").next().unwrap_or("").to_owned();
-    let rest: Vec<&str> = text.lines().skip(1).collect();
-    format!("{tab_bar}\n{}\n", rest.join("\n"))
-}
-
-fn demo(name: &str) -> &'static str {
-    snarvel::demo::FILES.iter().find(|(file, _)| *file == name).map(|(_, content)| *content).unwrap()
-}
+use support::{app_with, demo, drawn, frame, press};
 
 #[test]
 fn write_with_the_small_deck() {
@@ -464,55 +451,4 @@ fn a_click_on_the_mark_of_a_fold_opens_it() {
     assert_eq!(folds(&app).list().len(), 1, "the line's end is no mark");
     click(&mut app, 8 + 6);
     assert!(folds(&app).is_empty());
-}
-
-#[test]
-fn the_recipes_and_what_one_would_do() {
-    insta::assert_snapshot!(frame("a.txt", "ebb\nflow\n", "ctrl+r \"quo\"", "142x30"));
-}
-
-#[test]
-fn the_recipes_at_80_columns() {
-    insta::assert_snapshot!(frame("a.txt", "ebb\nflow\n", "ctrl+r down down", "80x24"));
-}
-
-#[test]
-fn a_mistake_in_a_recipe_at_60_columns() {
-    insta::assert_snapshot!(frame("a.txt", "ebb\nflow\n", "ctrl+r down tab ctrl+end \"cary-up\"", "60x20"));
-}
-
-#[test]
-fn what_a_recipe_would_do_to_the_project() {
-    insta::assert_snapshot!(frame("a.txt", "ebb\nflow\n", "ctrl+r \"quo\" alt+enter", "142x30"));
-}
-
-/// The main screens at every width that a person may have.
-#[test]
-fn every_main_screen_at_four_widths() {
-    let gauges = demo("gauges.rs");
-    let screens = [
-        ("write", "@19:5"),
-        ("write_full_deck", "@19:5 f1"),
-        ("deck_with_shift", "f1 f1"),
-        ("deck_of_signs", "f1 f1 f1"),
-        ("deck_of_ctrl", "f1 f1 f1 f1"),
-        ("deck_of_named_keys", "f1 f1 f1 f1 f1"),
-        ("shape", "@19:5 ctrl+space"),
-        ("lookup", "ctrl+l \"line numbers\""),
-        ("lookup_asks", "ctrl+l \"lines-drop\" enter"),
-        ("settings", "!settings down down"),
-        ("sift", "ctrl+f \"level_mm\" tab \"height_mm\""),
-        ("sift_project", "ctrl+f ctrl+f \"level_mm\""),
-        ("go", "ctrl+g \"qual\""),
-        ("outline", "@60:1 ctrl+e"),
-        ("roster", "@37:9 ctrl+space b `"),
-        ("recipes", "ctrl+r down"),
-        ("recipe_edited", "ctrl+r down tab"),
-    ];
-    for (name, keys) in screens {
-        for size in ["142x42", "80x24", "70x24", "60x20"] {
-            let cols = size.split('x').next().unwrap();
-            insta::assert_snapshot!(format!("{name}_at_{cols}"), frame("gauges.rs", gauges, keys, size));
-        }
-    }
 }

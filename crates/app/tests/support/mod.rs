@@ -293,3 +293,18 @@ pub fn play(name: &str, content: &[u8], keys: &str, more: &[&str]) -> Vec<u8> {
     assert_eq!(std::fs::read(Path::new(path)).unwrap(), content, "play wrote the file");
     out
 }
+
+/// The screen after `keys` on a file, as text.
+pub fn frame(name: &str, content: &str, keys: &str, size: &str) -> String {
+    let printed = play(name, content.as_bytes(), keys, &["--emit", "frame", "--size", size]);
+    // The tab bar names the folder of the file, which is another at every run.
+    let text = String::from_utf8(printed).unwrap();
+    let tab_bar = text.lines().next().unwrap_or("").split("   ").next().unwrap_or("").to_owned();
+    let rest: Vec<&str> = text.lines().skip(1).collect();
+    format!("{tab_bar}\n{}\n", rest.join("\n"))
+}
+
+/// A file of the demo.
+pub fn demo(name: &str) -> &'static str {
+    snarvel::demo::FILES.iter().find(|(file, _)| *file == name).map(|(_, content)| *content).unwrap()
+}
