@@ -44,6 +44,7 @@ fn every_main_screen_at_four_widths() {
         ("go", "ctrl+g \"qual\""),
         ("outline", "@60:1 ctrl+e"),
         ("roster", "@37:9 ctrl+space b `"),
+        ("signs", "!signs \"arrow\" down"),
         ("recipes", "ctrl+r down"),
         ("recipe_edited", "ctrl+r down tab"),
     ];

@@ -19,6 +19,7 @@ pub mod outline;
 pub mod parallel;
 pub mod recipes;
 pub mod search;
+pub mod signs;
 pub mod spans;
 pub mod structure;
 pub mod text;

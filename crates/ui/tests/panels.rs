@@ -9,6 +9,7 @@ use snarvel_ui::panels::files::FilesPanel;
 use snarvel_ui::panels::lookup::{KeyQuestion, LookupPanel};
 use snarvel_ui::panels::open::OpenPanel;
 use snarvel_ui::panels::outline::OutlinePanel;
+use snarvel_ui::panels::signs::SignsPanel;
 use snarvel_ui::size::Size;
 use snarvel_workspace::project::{Project, Writing};
 use snarvel_workspace::registry::VERBS;
@@ -179,4 +180,27 @@ fn every_shipped_key_is_on_a_face() {
             }
         }
     }
+}
+
+#[test]
+fn signs_are_put_in_at_every_cursor_and_remembered() {
+    let folder = tempfile::tempdir().unwrap();
+    std::fs::write(folder.path().join("a.txt"), "ebb flow\nebb flow\n").unwrap();
+    let mut app = app(folder.path(), &["a.txt"]);
+    let text = |app: &App| app.context.workspace.active().text().to_string();
+    press(&mut app, "alt+f ctrl+l s i g n s enter");
+    let chosen = |app: &App| panel::<SignsPanel>(app).chosen().map(|sign| sign.text.clone());
+    press(&mut app, "- >");
+    assert_eq!(chosen(&app).as_deref(), Some("→"));
+    press(&mut app, "tab");
+    assert_eq!(text(&app), "→ebb flow\n→ebb flow\n");
+    press(&mut app, "ctrl+u u + 1 f 6 8 0 enter");
+    assert_eq!((text(&app).as_str(), app.panel().is_none()), ("→🚀ebb flow\n→🚀ebb flow\n", true));
+    // One sign is one step; the latest comes first where nothing is typed.
+    press(&mut app, "ctrl+z ctrl+l s i g n s enter");
+    assert_eq!((text(&app).as_str(), chosen(&app).as_deref()), ("→ebb flow\n→ebb flow\n", Some("🚀")));
+    press(&mut app, "q q q q x enter");
+    assert!(app.panel().is_some() && chosen(&app).is_none());
+    press(&mut app, "esc");
+    assert_eq!(text(&app), "→ebb flow\n→ebb flow\n");
 }

@@ -122,6 +122,17 @@ impl Store {
         serde_json::from_slice(&bytes).unwrap_or_default()
     }
 
+    fn signs_file(&self) -> PathBuf {
+        self.folder.join("signs.json")
+    }
+
+    /// The signs that were put in lately, the latest first.
+    #[must_use]
+    pub fn signs(&self) -> Vec<String> {
+        let bytes = reading::read_own(&self.signs_file(), reading::KEPT).unwrap_or_default();
+        serde_json::from_slice(&bytes).unwrap_or_default()
+    }
+
     fn bookmarks_file(&self) -> PathBuf {
         self.folder.join("bookmarks.json")
     }
@@ -166,6 +177,8 @@ pub struct Kept {
     pub(crate) session: Option<Session>,
     /// Recipes without a file, where they are not those that were read.
     pub(crate) unfiled: Option<Unfiled>,
+    /// Signs put in lately, where they are not those that were read.
+    pub(crate) signs: Option<Vec<String>>,
 }
 
 impl Kept {
@@ -181,6 +194,9 @@ impl Kept {
         write(&self.store.bookmarks_file(), &serde_json::to_vec(&all).context("bookmarks")?)?;
         if let Some(unfiled) = self.unfiled {
             write(&self.store.unfiled_file(), &serde_json::to_vec(&unfiled).context("recipes without a file")?)?;
+        }
+        if let Some(signs) = self.signs {
+            write(&self.store.signs_file(), &serde_json::to_vec(&signs).context("signs")?)?;
         }
         match self.session {
             Some(session) => {

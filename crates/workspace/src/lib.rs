@@ -33,6 +33,7 @@ pub mod recipes;
 pub mod registry;
 mod sessions;
 mod showing;
+mod signs;
 mod state;
 pub mod stop_key;
 pub mod tasks;

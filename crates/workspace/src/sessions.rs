@@ -42,7 +42,9 @@ impl Workspace {
         let session = self.project.keeps_session.then(|| self.session());
         let recipes = &self.past.recipes;
         let unfiled = (recipes.unfiled != recipes.unfiled_before).then(|| recipes.unfiled.clone());
-        Kept { store: store.clone(), marked: open.chain(closed).collect(), session, unfiled }
+        let signs = &self.past.signs;
+        let signs = (signs.recent != signs.kept).then(|| signs.recent.clone());
+        Kept { store: store.clone(), marked: open.chain(closed).collect(), session, unfiled, signs }
     }
 
     fn session(&self) -> Session {

@@ -17,6 +17,7 @@ use crate::state::groups::Groups;
 use crate::state::keeping::Keeping;
 use crate::state::places::Places;
 use crate::state::recipes::Recipes;
+use crate::state::signs::Signs;
 use crate::tasks::{About, Tasks};
 use crate::view::{Overlay, View};
 use crate::views::Views;
@@ -106,6 +107,8 @@ pub(crate) struct Past {
     pub(crate) recipes: Recipes,
     /// What text goes through.
     pub(crate) filtering: Filtering,
+    /// Signs that were put in.
+    pub(crate) signs: Signs,
 }
 
 impl Workspace {

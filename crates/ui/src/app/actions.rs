@@ -14,6 +14,7 @@ use crate::panels::roster::RosterPanel;
 use crate::panels::settings::SettingsPanel;
 use crate::panels::shelf::ShelfPanel;
 use crate::panels::sift::SiftPanel;
+use crate::panels::signs::SignsPanel;
 use crate::panels::trail::TrailPanel;
 use crate::screen::faces::faces;
 use crate::size::DeckSize;
@@ -85,6 +86,7 @@ impl App {
             | Action::Lookup
             | Action::Settings
             | Action::Recipes
+            | Action::Signs
             | Action::KeySheet => self.open_for(action),
         }
     }
@@ -114,6 +116,7 @@ impl App {
             Action::KeySheet => self.open(KeySheetPanel::default()),
             Action::Settings => self.open(SettingsPanel::of(&self.context)),
             Action::Recipes => self.open(RecipesPanel::of(&self.context)),
+            Action::Signs => self.open(SignsPanel::default()),
             Action::Outline => {
                 let panel = OutlinePanel::of(workspace, Offer::Outline);
                 match panel.rows.is_empty() {

@@ -20,5 +20,6 @@ pub mod save_as;
 pub mod settings;
 pub mod shelf;
 pub mod sift;
+pub mod signs;
 pub mod start;
 pub mod trail;

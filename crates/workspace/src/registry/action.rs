@@ -67,6 +67,8 @@ pub enum Action {
     SwapViews,
     /// Show the recipes.
     Recipes,
+    /// Put in a sign that no key types.
+    Signs,
     /// Show the settings.
     Settings,
     /// Change between dark and light.

@@ -1,5 +1,6 @@
 //! Characters.
 
+use super::action::Action;
 use super::arguments::{Argument, Arguments, Form};
 use super::verb::{Does, Group, Keys, Sample, Verb};
 use snarvel_core::units::Direction::{Back, Forward};
@@ -200,6 +201,15 @@ pub const VERBS: &[Verb] = &[
         group: Group::Text,
         example: Some(Sample { text: "[low_tide|]", argument: "" }),
         does: Does::Edit(|scene, _| case::reshape(scene, Shape::UpperSnake)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "signs",
+        label: "sign",
+        sentence: "Puts in a character that no key types: by a short form such as ->, by its name, or by its code point.",
+        words: &["unicode", "special character", "emoji", "symbol", "insert character", "arrow", "greek letter"],
+        group: Group::Text,
+        does: Does::Ask(Action::Signs),
         ..Verb::PLAIN
     },
 ];

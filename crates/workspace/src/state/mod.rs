@@ -7,3 +7,4 @@ pub mod keeping;
 pub mod operation;
 pub mod places;
 pub mod recipes;
+pub mod signs;
