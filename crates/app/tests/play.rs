@@ -407,6 +407,15 @@ fn a_recording_is_told_as_lines_and_played_again() {
 }
 
 #[test]
+fn a_place_that_came_from_a_click_cannot_be_played_again() {
+    for click in ["click(2,1)", "alt+click(2,1)", "alt+drag(1,1,2,2)"] {
+        let keys = format!("ctrl+space \"\\\"\" {click} d \"\\\"\"");
+        let said = state("a.txt", "a\nb\n", &keys)["message"].as_str().unwrap().to_owned();
+        assert_eq!(said, "recorded 2 steps that cannot be played again: a place came from a click", "{click}");
+    }
+}
+
+#[test]
 fn recipes_are_from_the_configuration_and_with_trust_from_the_folder() {
     let files = [
         ("a.txt", "tide\n"),

@@ -138,6 +138,10 @@ impl App {
             ScriptStep::Key(key) => self.handle(Event::Key(*key), 0),
             ScriptStep::Paste(text) => self.handle(Event::Paste(text.clone()), 0),
             ScriptStep::Run(command) => self.call(command),
+            ScriptStep::Point(command) => {
+                self.call(command);
+                self.context.workspace.spoil_recording("a place came from a click");
+            }
             ScriptStep::Refuse(why) => self.context.say(why.clone()),
         }
     }
@@ -157,7 +161,7 @@ impl App {
         let keyboard = &self.context.keyboard;
         let is_plain = |verb: &Verb| verb.structure == StructureNeed::Never && !matches!(verb.does, Does::Ask(_));
         let needs_nothing = match step {
-            ScriptStep::Run(command) => is_plain(command.verb),
+            ScriptStep::Run(command) | ScriptStep::Point(command) => is_plain(command.verb),
             ScriptStep::Key(key) => match keyboard.keymap.meaning(*key, keyboard.layer) {
                 Some(Meaning::Verb(verb) | Meaning::Call(verb, _)) => is_plain(verb),
                 Some(Meaning::Insert(_) | Meaning::Text(_) | Meaning::Digit(_)) | None => true,

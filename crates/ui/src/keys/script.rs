@@ -18,6 +18,8 @@ pub enum ScriptStep {
     Paste(String),
     /// Runs a command.
     Run(Command),
+    /// Runs a command as the mouse does.
+    Point(Command),
     /// Says why a verb does not take its argument, and does nothing.
     Refuse(String),
 }
@@ -196,6 +198,10 @@ fn run(verb: &str, values: Vec<Value>) -> ScriptStep {
     ScriptStep::Run(Command { values: Values::of(values), ..Command::named(verb) })
 }
 
+fn point(verb: &str, values: Vec<Value>) -> ScriptStep {
+    ScriptStep::Point(Command { values: Values::of(values), ..Command::named(verb) })
+}
+
 fn place_action(text: &str) -> Result<ScriptStep, String> {
     match text.split_once('-') {
         Some((from, to)) => Ok(run("select-between", vec![place(from, ':')?, place(to, ':')?])),
@@ -244,9 +250,9 @@ fn mouse_action(token: &str) -> Option<Result<ScriptStep, String>> {
         Ok(vec![place(&format!("{l1},{c1}"), ',')?, place(&format!("{l2},{c2}"), ',')?])
     };
     match name {
-        "click" => Some(place(inside, ',').map(|at| run("caret-at", vec![at]))),
-        "alt+click" => Some(place(inside, ',').map(|at| run("cursor-at", vec![at]))),
-        "alt+drag" => Some(two(inside).map(|places| run("column-between", places))),
+        "click" => Some(place(inside, ',').map(|at| point("caret-at", vec![at]))),
+        "alt+click" => Some(place(inside, ',').map(|at| point("cursor-at", vec![at]))),
+        "alt+drag" => Some(two(inside).map(|places| point("column-between", places))),
         _ => None,
     }
 }
