@@ -186,6 +186,7 @@ fn block_comments() {
             ("over_lines_and_back", "[  a⏎  b⏎|]c", "block-comment-toggle block-comment-toggle", "[  a⏎  b⏎|]c"),
             ("lines_that_hold_only_a_mark_go", "/*⏎a|⏎*/⏎b", "block-comment-toggle", "a|⏎b"),
             ("stars_go", "/*⏎ * a|⏎ * b⏎ */⏎c", "block-comment-toggle", "a|⏎b⏎c"),
+            ("stars_that_are_text", "  /* *a = 1;|⏎  *b = 2; */", "block-comment-toggle", "  *a = 1;|⏎  *b = 2;"),
             ("stars_with_text_on_the_first_line", "/* a|⏎ * b */⏎c", "block-comment-toggle", "a|⏎b⏎c"),
             ("blank_line", "|", "block-comment-toggle", "/* | */"),
             ("two_carets_in_a_line", "a|b|", "block-comment-toggle", "/* a|b| */"),
@@ -317,6 +318,8 @@ fn each_fence_in_its_own_language() {
         "markdown",
         &[
             ("fence", "a⏎```python⏎x|⏎```⏎", "comment-toggle", "a⏎```python⏎# x|⏎```⏎"),
+            ("list_items_keep_their_stars", "<!-- * a|⏎* b -->", "block-comment-toggle", "* a|⏎* b"),
+            ("not_inside_a_fence", "```⏎x⏎`[``|]⏎", "block-comment-toggle", "```⏎x⏎`[``|]⏎"),
             ("fence_by_its_ending", "~~~rs⏎x|⏎~~~⏎", "comment-toggle", "~~~rs⏎// x|⏎~~~⏎"),
             ("prose", "a|⏎```rust⏎x⏎```⏎", "comment-toggle", "<!-- a| -->⏎```rust⏎x⏎```⏎"),
             ("behind_the_fence", "```rust⏎x⏎```⏎a|", "comment-toggle", "```rust⏎x⏎```⏎<!-- a| -->"),

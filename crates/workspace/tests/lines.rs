@@ -141,6 +141,12 @@ fn joining() {
     check(
         "python",
         &[
+            (
+                "a_comment_farther_out",
+                "[class A:⏎    def a():⏎        b⏎#  def c():⏎#      d⏎    def e():⏎        f|]",
+                "reindent",
+                "[class A:⏎    def a():⏎        b⏎#  def c():⏎#      d⏎    def e():⏎        f|]",
+            ),
             ("refused_where_there_are_no_block_comments", "a # x|⏎b", "join-lines", "a # x|⏎b"),
             ("backslash_goes", "a = 1 + \\|⏎    2", "join-lines", "a = 1 +| 2"),
             ("literals_side_by_side", "f(\"a\"|⏎  \"b\")", "join-lines", "f(\"a|b\")"),

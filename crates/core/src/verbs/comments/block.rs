@@ -57,7 +57,7 @@ pub fn blocks(scene: &Scene, wish: BlockMarking) -> Outcome {
         let edit = edit_for(scene, each, wish);
         match edit {
             BlockEdit::Wrap(span) | BlockEdit::WrapChildren(span) if let Some(what) = no_mark_at(scene, span) => {
-                return Outcome::nothing(format!("the selection begins inside a {what}, where marks are only text"));
+                return Outcome::nothing(format!("the selection {what}, where marks are only text"));
             }
             BlockEdit::Wrap(span) if let Some([first, other]) = two_languages(scene, span) => {
                 let why = "the selection begins in";
@@ -352,7 +352,7 @@ fn unwrap(scene: &Scene, builder: &mut ChangeBuilder, block: Block) {
     let language = scene.language_at(block.span.start);
     let marks = &language.block[block.pair];
     let inner = Span::new(block.span.start + marks.open.len(), block.span.end - marks.close.len());
-    if let Some(stars) = Stars::of(scene, inner) {
+    if let Some(stars) = Stars::of(scene, block.span, inner).filter(|_| marks.open.ends_with('*')) {
         stars.unwrap(scene, builder, block.span, inner);
         return;
     }
@@ -414,14 +414,16 @@ struct Stars {
 }
 
 impl Stars {
-    /// The lines after the first, where every one of them begins with a star.
-    fn of(scene: &Scene, inner: Span) -> Option<Stars> {
+    /// The lines after the first, where every one of them begins with a star, below that of the opening mark: what begins
+    /// with one elsewhere is text.
+    fn of(scene: &Scene, whole: Span, inner: Span) -> Option<Stars> {
         let text = scene.text;
+        let below = scene.cell(whole.start + 1);
         let (first, last) = (text.line_of(inner.start), text.line_of(inner.end));
         let lines: Vec<Line> = (first.0 + 1..=last.0).map(Line).collect();
         let is_starred = |line: &Line| {
             let content = text.content(*line);
-            content.trim_start().starts_with('*')
+            content.trim_start().starts_with('*') && text.depth_of(*line, scene.settings.tabs) == below
         };
         (!lines.is_empty() && lines.iter().all(is_starred)).then_some(Stars { lines })
     }

@@ -3,7 +3,7 @@
 use crate::languages::lexical::Piece;
 use crate::languages::scanner::{Form, Kind};
 use crate::structure::Roles;
-use crate::units::{Line, Span};
+use crate::units::{Byte, Line, Span};
 use crate::verbs::scene::Scene;
 
 /// The language in which `span` begins, inside the file's own, and another that it reaches into.
@@ -24,9 +24,25 @@ pub(super) fn two_languages(scene: &Scene, span: Span) -> Option<[String; 2]> {
     ends_elsewhere.or_else(between).map(|other| [first.title.clone(), other.title.clone()])
 }
 
-/// In what `span` begins where an opening mark would be none.
+/// Whether `at` is behind the first mark of a fence and before the end of its line (`CommonMark` 0.31, 4.5), in a language that has
+/// fences.
+fn is_in_fence(scene: &Scene, at: Byte) -> bool {
+    if !scene.syntax.file_language().embeds.iter().any(|rule| rule.fence) {
+        return false;
+    }
+    let line = scene.text.line_of(at);
+    let start = scene.text.indentation_span(line).end;
+    let content = scene.text.slice(Span::new(start, scene.text.content_span(line).end));
+    start < at && at < start + content.len() && ["```", "~~~"].iter().any(|fence| content.starts_with(fence))
+}
+
+/// Where `span` begins or ends so that a mark there would be none.
 pub(super) fn no_mark_at(scene: &Scene, span: Span) -> Option<&'static str> {
     let at = span.start;
+    let fenced = [(at, "begins inside a fence"), (span.end, "ends inside a fence")];
+    if let Some((_, what)) = fenced.into_iter().find(|(place, _)| is_in_fence(scene, *place)) {
+        return Some(what);
+    }
     let pieces = scene.syntax.pieces(scene.text.line_of(at));
     let inside = |piece: &&Piece| {
         (piece.span.start < at || (piece.span.start == at && !piece.token.opens))
@@ -36,9 +52,9 @@ pub(super) fn no_mark_at(scene: &Scene, span: Span) -> Option<&'static str> {
     let is_hole = || scene.find_having(Roles::HOLE | Roles::STRING, Span::at(at), |visited| Some(visited.node.roles));
     match piece.token.form {
         Form::Block(_) => None,
-        Form::Line(_) => Some("comment"),
+        Form::Line(_) => Some("begins inside a comment"),
         _ if piece.token.kind == Kind::String && !is_hole().is_some_and(|roles| roles.has(Roles::HOLE)) => {
-            Some("string")
+            Some("begins inside a string")
         }
         _ => None,
     }

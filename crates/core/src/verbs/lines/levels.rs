@@ -31,10 +31,18 @@ pub(super) fn by_levels(scene: &Scene, run: &Run) -> Vec<(Line, Cell)> {
             depths.push((line, Cell((i64::from(own.0) + shift).max(0) as u32)));
             continue;
         }
+        let unit = scene.settings.unit.cells(scene.settings.tabs);
+        // A comment ends no level, however far out it stands.
+        if code.trim().is_empty()
+            && let Some(depth) = among(&levels, own)
+        {
+            shift = i64::from(depth.0) - i64::from(own.0);
+            depths.push((line, depth));
+            continue;
+        }
         while levels.last().is_some_and(|[old, _]| *old > own) {
             levels.pop();
         }
-        let unit = scene.settings.unit.cells(scene.settings.tabs);
         let depth = match levels.last() {
             Some([old, new]) if *old == own || !opens => *new,
             Some([_, new]) => *new + unit,
@@ -50,6 +58,14 @@ pub(super) fn by_levels(scene: &Scene, run: &Run) -> Vec<(Line, Cell)> {
         }
     }
     depths
+}
+
+/// How deep a comment that is `own` deep is to be among `levels` that are deeper or as deep; none where it is deeper than all.
+fn among(levels: &[[Cell; 2]], own: Cell) -> Option<Cell> {
+    let [deepest, _] = levels.last()?;
+    let further = |[old, new]: &[Cell; 2]| *new + (own.0 - old.0);
+    let outer = levels.iter().rev().find(|[old, _]| *old <= own);
+    (own <= *deepest).then(|| outer.map_or(own, further))
 }
 
 /// Whether each line of the language is a statement, unless brackets or a sign say that it goes on.
