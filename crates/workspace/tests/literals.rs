@@ -73,3 +73,21 @@ fn a_pair_goes_round_what_is_selected_in_strings_and_comments() {
         ],
     );
 }
+
+#[test]
+fn a_line_end_behind_a_backslash_in_a_literal_goes_with_it() {
+    check(
+        "rust",
+        &[
+            ("and_what_is_before_the_next", "|let a = \"low \\⏎    tide\";⏎", "join-lines", "|let a = \"low tide\";⏎"),
+            ("broken_and_joined", "a = \"low |tide\";⏎", "split-line join-lines", "a = \"low |tide\";⏎"),
+            ("an_escaped_backslash_is_text", "|a = \"low\\\\⏎    tide\";⏎", "join-lines", "|a = \"low\\\\ tide\";⏎"),
+            ("not_in_a_raw_one", "|a = r\"low \\⏎tide\";⏎", "join-lines", "|a = r\"low \\ tide\";⏎"),
+        ],
+    );
+    check(
+        "python",
+        &[("white_space_is_of_the_value", "|a = \"low \\⏎  tide\"⏎", "join-lines", "|a = \"low   tide\"⏎")],
+    );
+    check("javascript", &[("the_same", "|a = \"low \\⏎tide\";⏎", "join-lines", "|a = \"low tide\";⏎")]);
+}

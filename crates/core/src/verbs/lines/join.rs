@@ -7,6 +7,7 @@ use crate::changes::{Bias, ChangeBuilder, build_parallel};
 use crate::folds::Folds;
 use crate::languages::lexical::{Block, Piece, Scanned, Syntax};
 use crate::languages::scanner::{Form, Kind};
+use crate::languages::{BrokenString, Escape};
 use crate::text::Text;
 use crate::text::indent::leading_len;
 use crate::units::{Byte, Line, Span};
@@ -157,7 +158,7 @@ impl<'t> Joining<'t, '_> {
             self.open_comment = trailing_comment(right);
             return Ok(());
         }
-        if let Some(merged) = self.merging.merged(left, right) {
+        if let Some(merged) = self.continued_string(left, right).or_else(|| self.merging.merged(left, right)) {
             self.replace(merged, "");
         } else {
             gap.start = left.end_without_backslash(self.syntax);
@@ -165,6 +166,20 @@ impl<'t> Joining<'t, '_> {
         }
         self.open_comment = trailing_comment(right);
         Ok(())
+    }
+
+    /// What takes a line end out of a literal that goes on after a backslash at it: the backslash, the line end, and the white space
+    /// after it where that is none of the value either.
+    fn continued_string(&self, left: &JoinedPart, right: &JoinedPart) -> Option<Span> {
+        let is_odd = left.text.bytes().rev().take_while(|byte| *byte == b'\\').count() % 2 == 1;
+        let piece =
+            left.pieces().last().filter(|piece| is_odd && piece.span.end >= left.body.end && !piece.token.closes)?;
+        let Form::Text(form) = piece.token.form else { return None };
+        let language = self.syntax.language_at(piece.span.start);
+        let escapes = language.strings.get(usize::from(form)).is_some_and(|form| form.escape == Escape::Backslash);
+        let is_gone = language.broken_strings == Some(BrokenString::Inside);
+        let end = if is_gone { right.body.start } else { right.line.content.start };
+        escapes.then(|| Span::new(left.body.end - 1, end))
     }
 
     fn put(&mut self, gap: Span, left: &JoinedPart, right: &JoinedPart) {
