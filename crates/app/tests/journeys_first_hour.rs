@@ -1,4 +1,4 @@
-//! What somebody does in the first hour, in the real program in a real terminal: doors, faces of the deck, looking up, settings, the
+//! What a person does in the first hour, in the real program in a real terminal: doors, faces of the deck, looking up, settings, the
 //! tour, files as a whole.
 
 mod support;

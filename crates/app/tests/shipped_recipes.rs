@@ -125,7 +125,7 @@ fn over_the_demo_each_ends_and_tells_what_it_would_do() {
     insta::assert_snapshot!(told);
 }
 
-/// The blocks of a page: what stands behind their fences, and what is in them.
+/// The blocks of a page: what is written after their fences, and what is in them.
 fn blocks(page: &str) -> Vec<(&str, String)> {
     let mut found = Vec::new();
     let mut open: Option<(&str, String)> = None;

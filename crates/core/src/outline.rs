@@ -63,7 +63,7 @@ fn is_named_there(scene: &Scene, node: Node) -> bool {
             || scene.text.slice(Span::new(line, node.span.start)).trim_end().ends_with(['=', ':']))
 }
 
-/// Where something begins behind the attributes and decorators that its grammar takes into it.
+/// Where something begins after the attributes and decorators that its grammar takes into it.
 fn behind_attached(scene: &Scene, span: Span) -> Byte {
     let text = scene.text;
     let mut at = span.start;

@@ -1,4 +1,4 @@
-//! The files that a list of names stands for: files as they are named, and what is in folders.
+//! The files that a list of names means: files as they are named, and what is in folders.
 
 use crate::reading;
 use crate::walks::{Which, walk};
@@ -25,7 +25,7 @@ pub enum How {
     Found,
 }
 
-/// The files that `names` stand for, in their order, those of a folder in the order of their names. In folders, hidden files, links,
+/// The files that `names` mean, in their order, those of a folder in the order of their names. In folders, hidden files, links,
 /// and what `.gitignore` (also outside of a repository) and `.ignore` name are passed over. A file that is reached twice is there once.
 /// What cannot be read is told by `refuse`, and all else goes on.
 pub fn gather(names: &[PathBuf], refuse: &mut dyn FnMut(&Path, io::Error)) -> Vec<Gathered> {

@@ -59,7 +59,7 @@ pub const RECIPE_PREVIEW: Duration = Duration::from_millis(20);
 /// What a recipe would do is looked for so long, to be shown.
 pub const RECIPE_LIMIT: Duration = Duration::from_secs(3);
 
-/// The longest that parsing a text once may take where nobody waits at a screen.
+/// The longest that parsing a text once may take where no person waits at a screen.
 pub const UNHURRIED_PARSE: Duration = Duration::from_mins(10);
 
 /// A task that takes longer is named in the status line.

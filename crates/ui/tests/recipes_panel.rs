@@ -78,7 +78,7 @@ fn seen(app: &App) -> String {
 }
 
 fn drafts(app: &App) -> Vec<Known> {
-    app.context.workspace.recipes().unfiled.drafts.clone()
+    app.context.workspace.recipes().unfiled.drafts().to_vec()
 }
 
 #[test]

@@ -55,11 +55,8 @@ impl Workspace {
         let reader = store.clone();
         let about = About::new("reading bookmarks").awaited(waits::OPEN);
         self.keeping.reading_marks = Some(self.tasks.run(about, Payload::Bookmarks, move || reader.all_marked()));
-        let recipes = &mut self.past.recipes;
-        recipes.unfiled = store.unfiled();
-        recipes.unfiled_before = recipes.unfiled.clone();
-        self.past.signs.kept = store.signs();
-        self.past.signs.recent = self.past.signs.kept.clone();
+        self.past.recipes.unfiled = store.unfiled();
+        self.past.signs.recent = store.signs();
         self.past.filtering.allowed = store.commands(&self.project.folder);
         if store.trusts(&self.project.folder) {
             self.project.trust = Trust::Folder;
@@ -103,8 +100,7 @@ impl Workspace {
         }
         self.views.iter().for_each(|view| view.folds().list().len().hash(&mut hasher));
         (self.active().id, self.project.recent.first(), self.searches.patterns.first()).hash(&mut hasher);
-        self.past.recipes.unfiled.hash(&mut hasher);
-        self.past.signs.recent.first().hash(&mut hasher);
+        (self.past.recipes.unfiled.changes(), self.past.signs.changes).hash(&mut hasher);
         let now = hasher.finish();
         if now != self.keeping.handed_over {
             let kept = self.kept_in(store);

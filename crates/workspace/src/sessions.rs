@@ -41,9 +41,9 @@ impl Workspace {
         let closed = self.keeping.closed.iter().filter(|(path, _)| !is_open(path)).cloned();
         let session = self.project.keeps_session.then(|| self.session());
         let recipes = &self.past.recipes;
-        let unfiled = (recipes.unfiled != recipes.unfiled_before).then(|| recipes.unfiled.clone());
+        let unfiled = (recipes.unfiled.changes() > 0).then(|| recipes.unfiled.clone());
         let signs = &self.past.signs;
-        let signs = (signs.recent != signs.kept).then(|| signs.recent.clone());
+        let signs = (signs.changes > 0).then(|| signs.recent.clone());
         Kept { store: store.clone(), marked: open.chain(closed).collect(), session, unfiled, signs }
     }
 

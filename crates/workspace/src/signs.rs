@@ -15,6 +15,7 @@ impl Workspace {
 
     /// Puts `sign` in at every cursor, and remembers it.
     pub fn put_sign(&mut self, sign: &str) -> Effects {
+        self.past.signs.changes += 1;
         let recent = &mut self.past.signs.recent;
         recent.retain(|each| each != sign);
         recent.insert(0, sign.to_owned());

@@ -42,7 +42,7 @@ fn is_mixed(text: &Text) -> bool {
 }
 
 /// How many lines of a hundred may change, by ending. What changes are continuation lines that hang less deep than the line they
-/// go on with, comments among the arguments of a call, and files that nobody laid out: arrays at the depth of their brackets in JSON,
+/// go on with, comments among the arguments of a call, and files that have no layout: arrays at the depth of their brackets in JSON,
 /// namespaces made by macros in C++, shell scripts that hang their commands by a space.
 const MISFITS: &[(&str, usize)] = &[
     ("rs", 1),

@@ -112,7 +112,7 @@ fn what_cannot_be_played_again_says_why() {
         session.iter().for_each(|verb| drop(run(&mut editor, verb, "", None)));
         let said = run(&mut editor, "record", "", None).message.unwrap();
         assert!(said.ends_with(&format!("cannot be played again: {why}")), "{session:?}: {said}");
-        assert_eq!(editor.workspace.recipes().unfiled.last, None, "{session:?}");
+        assert_eq!(editor.workspace.recipes().unfiled.last(), None, "{session:?}");
     }
 }
 
@@ -148,7 +148,7 @@ fn again_does_the_last_change_that_stands() {
     run(&mut editor, "duplicate-down", "", Some(2));
     run(&mut editor, "undo", "", None);
     run(&mut editor, "line-start", "", None);
-    // What was undone does not stand any more.
+    // What was undone is no longer in the history.
     run(&mut editor, "again", "", None);
     assert_eq!(editor.text().to_string(), "let a\nlet b\nlet c\nd\n");
     run(&mut editor, "undo", "", None);

@@ -153,17 +153,17 @@ impl Change {
         Mapper::new(self).map(at, bias)
     }
 
-    /// Adds `behind`, whose edits come after those here. `shift` says how far the edits here move what comes after them.
-    fn append(&mut self, behind: Change, shift: Shift) {
-        let moves = behind.moves.iter().map(|each| Move { to: shift.of(each.to), ..*each });
+    /// Adds `next`, whose edits come after those here. `shift` says how far the edits here move what comes after them.
+    fn append(&mut self, next: Change, shift: Shift) {
+        let moves = next.moves.iter().map(|each| Move { to: shift.of(each.to), ..*each });
         self.moves.extend(moves);
         if self.is_empty() {
-            *self = Change { moves: std::mem::take(&mut self.moves), ..behind };
+            *self = Change { moves: std::mem::take(&mut self.moves), ..next };
             return;
         }
         let before = self.pool.len();
-        self.edits.extend(behind.edits.into_iter().map(|edit| Edit { pooled: edit.pooled + before, ..edit }));
-        self.pool.push_str(&behind.pool);
+        self.edits.extend(next.edits.into_iter().map(|edit| Edit { pooled: edit.pooled + before, ..edit }));
+        self.pool.push_str(&next.pool);
     }
 
     /// Memory held, in bytes.

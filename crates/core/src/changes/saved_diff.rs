@@ -77,10 +77,10 @@ struct Wide {
 }
 
 impl Wide {
-    /// Whether it is to be compared as one with `behind`: they share a line, or a line may have gone from one to the other.
-    fn belongs_to(self, behind: Wide) -> bool {
-        let (end, start) = (self.stretch.now.end, behind.stretch.now.start);
-        end > start || (end == start && (self.moves_lines || behind.moves_lines))
+    /// Whether it is to be compared as one with `next`: they share a line, or a line may have gone from one to the other.
+    fn belongs_to(self, next: Wide) -> bool {
+        let (end, start) = (self.stretch.now.end, next.stretch.now.start);
+        end > start || (end == start && (self.moves_lines || next.moves_lines))
     }
 }
 

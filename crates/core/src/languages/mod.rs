@@ -208,7 +208,7 @@ pub struct Language {
     /// Code inside it that is switched off in a way of its own.
     #[serde(default)]
     pub embedded: Option<EmbeddedCode>,
-    /// Whether marks on lines that begin with a tab go into the first column: behind the tab they would be a part of a command.
+    /// Whether marks on lines that begin with a tab go into the first column: after the tab they would be a part of a command.
     #[serde(default)]
     pub tab_begins_command: bool,
     /// Whether block comments nest.
@@ -267,7 +267,7 @@ pub struct Language {
     /// Letters before a string that make `{…}` in it code.
     #[serde(default)]
     pub prefixed_holes: String,
-    /// What stands before a name that is used in a string: `{`, which is closed again after it (format strings), or `$`.
+    /// What comes before a name that is used in a string: `{`, which is closed again after it (format strings), or `$`.
     #[serde(default)]
     pub named_holes: Option<char>,
     /// Whether a backslash at a line's end goes on with the next.

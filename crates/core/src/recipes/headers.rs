@@ -21,7 +21,7 @@ pub(super) fn read(line: &SourceLine) -> Option<Result<Header, Mistake>> {
     })
 }
 
-/// The first word of `content` and what comes after the white space behind it.
+/// The first word of `content` and what comes after the white space that follows it.
 pub(super) fn first_word(content: &str) -> (&str, &str) {
     let end = content.find([' ', '\t']).unwrap_or(content.len());
     (&content[..end], content[end..].trim_start_matches([' ', '\t']))

@@ -5,7 +5,7 @@ use super::{Groups, Mistake, Typed};
 use crate::search::pattern::Pattern;
 use crate::search::replacement::{HitShape, Replacement};
 
-/// Reads what stands after `type`, which begins at the byte `at` of the line. `pattern` is that of the nearest `each match` above.
+/// Reads what follows `type`, which begins at the byte `at` of the line. `pattern` is that of the nearest `each match` above.
 pub(super) fn read(line: &SourceLine, at: usize, pattern: Option<&Pattern>) -> Result<(Typed, Groups), Mistake> {
     let given = line.content[at..].trim_end();
     let text = serde_json::from_str::<String>(given).map_err(|error| {

@@ -7,7 +7,7 @@ use crate::units::Span;
 use regex_automata::Input;
 
 impl Pattern {
-    /// Gives each hit within each of `parts`, with the number of the part; hits are seen as they stand in their lines.
+    /// Gives each hit within each of `parts`, with the number of the part; hits are seen in their lines, with what is around them.
     ///
     /// Cost: linear in the parts, and in the whole text once where a hit may hold a line end.
     pub fn each_within(&self, text: &Text, parts: &[Span], rule: WordRule, take: &mut dyn FnMut(usize, Span)) {

@@ -185,11 +185,11 @@ pub fn find(query: &str, recent: &[String], most: usize) -> Vec<Sign> {
     found.into_iter().map(|(.., index)| all()[index].clone()).collect()
 }
 
-/// The sign of the code point that `digits` write in base 16; nothing where that is none that can stand in a text.
+/// The sign of the code point that `digits` write in base 16; nothing where a text cannot hold it.
 fn by_code(digits: &str) -> Option<Sign> {
     let is_number = (1..=6).contains(&digits.len()) && digits.bytes().all(|byte| byte.is_ascii_hexdigit());
     let code = u32::from_str_radix(digits, 16).ok().filter(|_| is_number)?;
-    // What stands for a byte that is no UTF-8 would be written as that byte.
+    // What represents a byte that is no UTF-8 would be written as that byte.
     let c = char::from_u32(code).filter(|c| raw::byte_of(*c).is_none())?;
     let text = c.to_string();
     let known = all().iter().find(|sign| sign.text == text).cloned();

@@ -99,7 +99,7 @@ impl Painter<'_> {
         put(grid, (self.row(0), x), &line.text, self.style(Role::Raised));
     }
 
-    /// Says something at the right of the first row, behind the letters so far; what does not fit is cut at its end.
+    /// Says something at the right of the first row, after the letters so far; what does not fit is cut at its end.
     pub fn said(&self, (label, line): (&str, &InputLine), (said, role): (&str, Role), grid: &mut Grid) {
         let row = self.row(0);
         let taken = width(label) + width(&line.text) + COLS_AROUND_LETTERS;

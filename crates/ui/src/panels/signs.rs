@@ -127,7 +127,7 @@ impl Panel for SignsPanel {
 }
 
 fn row(painter: &Painter, sign: &Sign, (room, style): (Area, Style), grid: &mut Grid) {
-    // What cannot be seen is told by its code point, which stands at the end of the row.
+    // What cannot be seen is told by its code point, which is at the end of the row.
     let shown = if chip(&sign.text).is_some() { "‹ ›" } else { &sign.text };
     let cells = sign.cells();
     let told = format!("{}  {}  {}", sign.code(), counted(cells, "cell"), counted(sign.text.len(), "byte"));

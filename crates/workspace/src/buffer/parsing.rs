@@ -57,7 +57,7 @@ impl Parsing {
         Parsing { lexical: Lexical::new(language), parser }
     }
 
-    /// Parsing may take as long as it takes from now on: where nobody waits at a screen.
+    /// Parsing may take as long as it takes from now on: where no person waits at a screen.
     pub fn take_as_long_as_it_takes(&mut self) {
         self.parser = self.parser.take().map(|parser| parser.with_limit(waits::UNHURRIED_PARSE));
     }

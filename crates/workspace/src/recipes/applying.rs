@@ -173,7 +173,7 @@ impl Patient {
         let sender = Mutex::new(sender);
         let sink: Sink = Arc::new(move |report| {
             let sender = sender.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
-            // Whoever asked is gone: nobody wants to know.
+            // The caller is gone: there is no one to tell.
             let _ = sender.send(report);
         });
         Patient { found: Some(found), sink: Some(sink), is_too_large: false, failed: Vec::new(), limit: None }

@@ -5,7 +5,7 @@ use snarvel_files::{private, reading};
 use std::path::{Path, PathBuf};
 
 /// A recipe by its name.
-#[derive(Clone, Debug, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Known {
     /// What it is called.
     pub name: String,

@@ -56,7 +56,7 @@ impl Workspace {
             return Effects::saying(format!("recorded {steps} that cannot be played again: {flaw}"));
         }
         let known = Known { name: RECORDED.to_owned(), source: recording.recipe() };
-        recipes.unfiled.last = Some(known.clone());
+        recipes.unfiled.note_last(known.clone());
         recipes.unfiled.put(known);
         Effects::saying(format!("recorded {steps}: $ plays them, Ctrl+R shows and keeps them"))
     }
@@ -112,7 +112,9 @@ impl Workspace {
     pub(crate) fn take_recipes(&mut self, book: Book) {
         let recipes = &mut self.past.recipes;
         let is_kept = |draft: &Known| book.entries.iter().any(|each| each.from == From::Person && each.known == *draft);
-        recipes.unfiled.drafts.retain(|draft| !is_kept(draft));
+        if recipes.unfiled.drafts().iter().any(is_kept) {
+            recipes.unfiled.retain(|draft| !is_kept(draft));
+        }
         recipes.book = book;
     }
 
@@ -120,7 +122,7 @@ impl Workspace {
     pub(crate) fn replay(&mut self, what: Replay, name: Option<&str>, times: u32) -> Effects {
         let known = match (what, name) {
             (Replay::Change, _) => self.last_change().map(|source| Known { name: "again".to_owned(), source }),
-            (Replay::Recipe, None) => self.past.recipes.unfiled.last.clone(),
+            (Replay::Recipe, None) => self.past.recipes.unfiled.last().cloned(),
             (Replay::Recipe, Some(name)) => match self.past.recipes.book.find(name) {
                 Some(known) => Some(known.clone()),
                 None => return Effects::saying(format!("no recipe is called {name:?}: Ctrl+R shows all")),
@@ -135,7 +137,7 @@ impl Workspace {
         self.play_source(&known, if what == Replay::Change { "again" } else { "play-recipe" }, times)
     }
 
-    /// The last change that is in the history as it stands, as a recipe.
+    /// The last change that is still in the history, as a recipe.
     fn last_change(&self) -> Option<String> {
         let stands = |change: &&LastChange| {
             self.buffer(change.buffer).is_some_and(|buffer| buffer.history().leads_by(change.step))
@@ -151,7 +153,7 @@ impl Workspace {
                 let before = self.moment();
                 let effects = self.play(&program, (verb, &known.name), times);
                 if verb != "again" {
-                    self.past.recipes.unfiled.last = Some(known.clone());
+                    self.past.recipes.unfiled.note_last(known.clone());
                 }
                 self.note_played(&known.source, times, before);
                 effects

@@ -7,16 +7,41 @@ use serde::{Deserialize, Serialize};
 const MOST_DRAFTS: usize = 50;
 
 /// Recipes without a file.
-#[derive(Clone, Debug, Default, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(default)]
 pub struct Unfiled {
-    /// What was recorded or played last.
-    pub last: Option<Known>,
-    /// What was recorded, or edited and not kept, the newest first.
-    pub drafts: Vec<Known>,
+    last: Option<Known>,
+    drafts: Vec<Known>,
+    /// How often something was changed since they were read.
+    #[serde(skip)]
+    changes: u64,
 }
 
 impl Unfiled {
+    /// What was recorded or played last.
+    #[must_use]
+    pub fn last(&self) -> Option<&Known> {
+        self.last.as_ref()
+    }
+
+    /// What was recorded, or edited and not kept, the newest first.
+    #[must_use]
+    pub fn drafts(&self) -> &[Known] {
+        &self.drafts
+    }
+
+    /// How often something was changed since they were read: 0 where there is nothing new to be kept.
+    #[must_use]
+    pub fn changes(&self) -> u64 {
+        self.changes
+    }
+
+    /// Remembers what was recorded or played.
+    pub fn note_last(&mut self, known: Known) {
+        self.changes += 1;
+        self.last = Some(known);
+    }
+
     /// Puts in a draft, in place of the one with its name.
     pub fn put(&mut self, known: Known) {
         self.take_out(&known.name);
@@ -26,6 +51,12 @@ impl Unfiled {
 
     /// Takes a draft away.
     pub fn take_out(&mut self, name: &str) {
-        self.drafts.retain(|draft| draft.name != name);
+        self.retain(|draft| draft.name != name);
+    }
+
+    /// Takes away the drafts that do not fit.
+    pub fn retain(&mut self, fits: impl Fn(&Known) -> bool) {
+        self.changes += 1;
+        self.drafts.retain(fits);
     }
 }

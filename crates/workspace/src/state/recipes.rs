@@ -26,8 +26,6 @@ pub struct Recipes {
     pub recording: Option<Recording>,
     /// What has no file.
     pub unfiled: Unfiled,
-    /// What had no file when the program began, or when that was kept last.
-    pub(crate) unfiled_before: Unfiled,
     /// What there is to play.
     pub book: Book,
     /// Changes that can be done again.
@@ -39,7 +37,7 @@ pub struct Recipes {
 impl Recipes {
     /// All recipes: drafts, then those of the book.
     pub fn entries(&self) -> impl Iterator<Item = Entry> {
-        let drafts = self.unfiled.drafts.iter().map(|known| Entry { known: known.clone(), from: From::Draft });
+        let drafts = self.unfiled.drafts().iter().map(|known| Entry { known: known.clone(), from: From::Draft });
         drafts.chain(self.book.entries.iter().cloned())
     }
 }

@@ -5,6 +5,6 @@
 pub(crate) struct Signs {
     /// The latest first.
     pub(crate) recent: Vec<String>,
-    /// Those that were kept when the program began.
-    pub(crate) kept: Vec<String>,
+    /// How often one was put in since they were read.
+    pub(crate) changes: u64,
 }

@@ -24,7 +24,7 @@ pub(super) fn two_languages(scene: &Scene, span: Span) -> Option<[String; 2]> {
     ends_elsewhere.or_else(between).map(|other| [first.title.clone(), other.title.clone()])
 }
 
-/// Whether `at` is behind the first mark of a fence and before the end of its line (`CommonMark` 0.31, 4.5), in a language that has
+/// Whether `at` is after the first mark of a fence and before the end of its line (`CommonMark` 0.31, 4.5), in a language that has
 /// fences.
 fn is_in_fence(scene: &Scene, at: Byte) -> bool {
     if !scene.syntax.file_language().embeds.iter().any(|rule| rule.fence) {

@@ -1,4 +1,4 @@
-//! What a name is where it stands: a local, or the name of a field, a key or a label that only looks the same.
+//! What a name is at its place: a local, or the name of a field, a key or a label that only looks the same.
 
 use crate::languages::Language;
 use crate::languages::scanner::Kind;

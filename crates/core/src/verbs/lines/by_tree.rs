@@ -72,7 +72,7 @@ const SECOND_PARTS: &[&str] =
 const VOID_ELEMENTS: &[&str] =
     &["area", "base", "br", "col", "embed", "hr", "img", "input", "link", "meta", "source", "track", "wbr"];
 
-/// Elements whose content is laid out by nobody.
+/// Elements whose content has no layout of its own.
 const RAW_ELEMENTS: &[&str] = &["<pre", "<textarea", "<listing", "<plaintext"];
 
 /// Elements whose children are often as deep as they.

@@ -32,7 +32,7 @@ pub(super) fn by_levels(scene: &Scene, run: &Run) -> Vec<(Line, Cell)> {
             continue;
         }
         let unit = scene.settings.unit.cells(scene.settings.tabs);
-        // A comment ends no level, however far out it stands.
+        // A comment ends no level, however far out it is.
         if code.trim().is_empty()
             && let Some(depth) = among(&levels, own)
         {

@@ -133,7 +133,7 @@ impl<'t, 'b> Merging<'t, 'b> {
         Some([Span::new(open, open + 1), Span::new(close, close + 1)])
     }
 
-    /// The form of both literals, where they agree in quotes and in what stands before those, and are whole.
+    /// The form of both literals, where they agree in quotes and in what is before those, and are whole.
     fn common_form<'l>(&self, language: &'l Language, left: &Piece, right: &Piece) -> Option<&'l StringForm> {
         let Form::Text(form) = left.token.form else { return None };
         let form = language.strings.get(usize::from(form))?;

@@ -1,6 +1,6 @@
 //! Lines in another order, or fewer of them: sorting, dropping repeated ones, turning them round.
 //!
-//! Runs act by themselves; a line keeps the line end of its place. What stands in brackets over several lines goes with the line that
+//! Runs act by themselves; a line keeps the line end of its place. What is in brackets over several lines goes with the line that
 //! opens them, as one. Cost: O(n log n) in the lines of a run.
 
 use crate::changes::{Bias, ChangeBuilder};

@@ -273,9 +273,9 @@ fn begins_line(scene: &Scene, at: Byte) -> bool {
     scene.text.indentation_span(scene.text.line_of(at)).end == at
 }
 
-/// Whether the next of `behind` begins on the very next line after `own`, or on the same.
-fn is_just_above(scene: &Scene, own: Span, behind: &[Node]) -> bool {
-    let next = behind.iter().find(|node| node.is_named && node.span.start >= own.end);
+/// Whether the first of `following` that comes after `own` begins on the next line, or on the same.
+fn is_just_above(scene: &Scene, own: Span, following: &[Node]) -> bool {
+    let next = following.iter().find(|node| node.is_named && node.span.start >= own.end);
     next.is_some_and(|next| scene.text.line_of(next.span.start).0 <= scene.text.line_of(own.end).0 + 1)
 }
 

@@ -1,6 +1,6 @@
 //! Elements of lists that commas part: each cursor's changes places with its neighbour.
 //!
-//! A list is what stands in the innermost brackets around the cursor, else its line. What is around the elements (commas, white
+//! A list is what is in the innermost brackets around the cursor, else its line. What is around the elements (commas, white
 //! space, comments) stays where it is. Cost: the lines of the lists.
 
 use crate::changes::ChangeBuilder;
@@ -92,7 +92,7 @@ fn code(scene: &Scene, span: Span) -> Vec<(Byte, char)> {
     found
 }
 
-/// What stands in the innermost brackets around `span`; its line where there are none.
+/// What is in the innermost brackets around `span`; its line where there are none.
 fn list_around(scene: &Scene, span: Span) -> Span {
     let text = scene.text;
     let line = text.line_of(span.start);

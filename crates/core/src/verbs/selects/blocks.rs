@@ -99,7 +99,7 @@ fn attached_from(scene: &Scene, line: Line) -> Option<Line> {
     attached.or_else(|| is_comment().then_some(line))
 }
 
-/// The first place below the lines of `span` that they belong to; none where something on them stands for itself.
+/// The first place below the lines of `span` that they belong to; none where something on them belongs to nothing else.
 fn below_attached(scene: &Scene, span: Span) -> Option<Span> {
     let text = scene.text;
     let first = text.line_of(span.start);

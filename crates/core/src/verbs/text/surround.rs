@@ -1,7 +1,7 @@
 //! Pairs round a selection, put on, taken off, and changed for another.
 //!
 //! A caret means the word at it. The pair that is there already, just inside or just outside, is taken off. Where the selection is
-//! a pair with its marks, or a caret stands at one of its marks from outside, another pair takes its place.
+//! a pair with its marks, or a caret is at one of its marks from outside, another pair takes its place.
 
 use crate::changes::{Bias, ChangeBuilder};
 use crate::cursors::Selection;
@@ -14,7 +14,7 @@ use std::collections::HashSet;
 
 const BRACKETS: [(char, char); 4] = [('(', ')'), ('[', ']'), ('{', '}'), ('<', '>')];
 
-/// Marks that stand on both sides.
+/// Marks that are the same on both sides.
 const QUOTES: [char; 5] = ['"', '\'', '`', '*', '_'];
 
 /// The pair that a character picks: a bracket with its other side, anything else on both sides.
@@ -23,7 +23,7 @@ fn pair_of(c: char) -> (char, char) {
 }
 
 /// Puts the pair that `c` picks round every selection; takes it off where it is, and puts it in the place of another one that is
-/// selected with its marks, or that a caret stands at.
+/// selected with its marks, or that a caret is at.
 pub fn surround(scene: &Scene, c: char) -> Outcome {
     let pair = pair_of(c);
     let around = Brackets::near_cursors(scene);
@@ -119,7 +119,7 @@ impl Marks {
         (marks.open > 0 && marks.close > 0).then_some(marks)
     }
 
-    /// The pair at one of whose marks the caret `each` stands, from outside.
+    /// The pair with a mark that the caret `each` is at, from outside.
     fn at(scene: &Scene, around: &Brackets, each: Selection) -> Option<Marks> {
         let text = scene.text;
         let behind = text.char_before(each.head).map_or(each.head, |c| each.head - c.len_utf8());

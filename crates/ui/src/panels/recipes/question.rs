@@ -10,7 +10,7 @@ pub enum Asking {
     Nothing,
     /// Under which name the recipe is to be kept, and what is wrong with the one that was given.
     Name(InputLine, Option<String>),
-    /// Which key is to play it, and why the one that was pressed cannot.
+    /// The key that is to play it is asked for; why the one that was pressed cannot be.
     Key(Option<String>),
     /// Whether this key is to be taken from what it does now.
     TakeOver(Key, String),
