@@ -214,7 +214,9 @@ fn app_in(folder: &Path, palette_given: Option<PaletteName>) -> App {
         app.context.workspace.shelf = state::kept_shelf();
     }
     app.context.workspace.tasks.has_screen = true;
-    let problems: Vec<Problem> = problems.into_iter().chain(key_problems).collect();
+    let templates = state::templates_folder();
+    let told = templates.map(|folder| app.context.workspace.read_templates(&folder)).unwrap_or_default();
+    let problems: Vec<Problem> = problems.into_iter().chain(key_problems).chain(Problem::of_templates(told)).collect();
     app.tell_problems(&problems);
     app
 }

@@ -33,6 +33,12 @@ pub fn recipes_folder() -> Option<PathBuf> {
     Some(settings_file()?.with_file_name("recipes"))
 }
 
+/// The folder of the person's own templates; none where the person has no home.
+#[must_use]
+pub fn templates_folder() -> Option<PathBuf> {
+    Some(settings_file()?.with_file_name("templates"))
+}
+
 /// The folder for what is kept between starts; none where the person has no home.
 #[must_use]
 pub fn folder() -> Option<PathBuf> {

@@ -41,6 +41,9 @@ fn the_state_says_everything() {
         "cursors_above": 0,
         "cursors_below": 0,
         "recording": null,
+        "stops": 0,
+        "offers": null,
+        "offered": null,
     });
     assert_eq!(found, expected);
     let lossy = play("a.txt", b"a\xFFb", "end", &["--emit", "state"]);

@@ -83,6 +83,9 @@ impl Roles {
         self.0 & roles.0 != 0
     }
 
+    /// The name of a type.
+    pub const TYPE_NAME: Roles = Roles(1 << 31);
+
     /// None.
     pub const NONE: Roles = Roles(0);
 }

@@ -15,6 +15,8 @@ mod nesting;
 mod paint;
 pub mod paints;
 mod roles;
+#[cfg(test)]
+mod templates;
 
 use snarvel_core::languages::Language;
 

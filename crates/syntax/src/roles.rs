@@ -62,6 +62,7 @@ const ROLES: &[(&str, Roles)] = &[
     ("flat", Roles::FLAT),
     ("flush", Roles::FLUSH),
     ("labelled", Roles::LABELLED),
+    ("type_name", Roles::TYPE_NAME),
 ];
 
 /// A kind of node: its name in the grammar, and whether nodes of it are named there.

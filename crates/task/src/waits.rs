@@ -32,6 +32,12 @@ pub const FILE_OPERATION: Duration = Duration::from_millis(40);
 /// A key waits so long for the files of a project in which something is replaced.
 pub const REPLACE: Duration = Duration::from_millis(30);
 
+/// The words of other texts are looked at for so long before what was found is offered.
+pub const OFFERS: Duration = Duration::from_millis(50);
+
+/// A script waits so long for one thing in the background.
+pub const FOR_SCRIPTS: Duration = Duration::from_secs(10);
+
 /// A command that needs the structure of a text waits this long for it, once.
 pub const STRUCTURE: Duration = Duration::from_millis(100);
 

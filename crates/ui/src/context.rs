@@ -118,7 +118,7 @@ impl Context {
         }
         let project = &mut self.workspace.project;
         (project.tidy, project.keeps_session) = (settings.tidy, settings.keeps_session);
-        project.filter_limit = settings.filter_limit;
+        (project.filter_limit, project.offers) = (settings.filter_limit, settings.offers);
         self.workspace.take_defaults(settings.defaults);
         self.settings = settings;
     }

@@ -44,6 +44,8 @@ pub enum Role {
     Gone,
     /// Text that a replacement would bring.
     Come,
+    /// Text that would come if it were taken.
+    Ghost,
     /// A bracket and the one that answers it.
     Bracket,
     /// A line that was added.
@@ -146,6 +148,7 @@ const ALL_ROLES: [Role; ROLES] = [
     Role::MarkSign,
     Role::Gone,
     Role::Come,
+    Role::Ghost,
     Role::Bracket,
     Role::Added,
     Role::Changed,
@@ -286,7 +289,7 @@ impl Palette {
         let t = self.colors();
         let (fore, back) = match role {
             Role::Text => (Some(t.text), Some(t.background)),
-            Role::Quiet => (Some(t.quiet), Some(t.background)),
+            Role::Quiet | Role::Ghost => (Some(t.quiet), Some(t.background)),
             Role::Edge => (Some(t.edge), None),
             Role::Raised => (Some(t.text), Some(t.raised)),
             Role::RaisedQuiet => (Some(t.quiet), Some(t.raised)),
@@ -327,7 +330,7 @@ fn modifiers(role: Role) -> Modifier {
         Role::Pin => Modifier::UNDERLINED,
         Role::Gone => Modifier::CROSSED_OUT,
         Role::Come => Modifier::BOLD.union(Modifier::UNDERLINED),
-        Role::Comment => Modifier::ITALIC,
+        Role::Comment | Role::Ghost => Modifier::ITALIC,
         _ => Modifier::empty(),
     }
 }
@@ -337,7 +340,7 @@ fn plain_modifiers(role: Role) -> Modifier {
     match role {
         Role::Primary => Modifier::UNDERLINED.union(Modifier::SLOW_BLINK),
         Role::ShapeBadge | Role::WriteBadge | Role::Selection => Modifier::REVERSED,
-        Role::Edge | Role::Quiet | Role::RaisedQuiet | Role::Gone => Modifier::DIM,
+        Role::Edge | Role::Quiet | Role::RaisedQuiet | Role::Gone | Role::Ghost => Modifier::DIM,
         Role::Chip | Role::Hit => Modifier::UNDERLINED,
         Role::HitHere => Modifier::REVERSED.union(Modifier::UNDERLINED),
         Role::Keyword => Modifier::BOLD,
@@ -379,7 +382,7 @@ fn named(role: Role, theme: ThemeVariant) -> Color {
     match role {
         Role::Text | Role::Raised => Color::Reset,
         Role::Selection | Role::Hit => Color::White,
-        Role::Edge | Role::Quiet | Role::RaisedQuiet | Role::Comment => Color::DarkGray,
+        Role::Edge | Role::Quiet | Role::RaisedQuiet | Role::Comment | Role::Ghost => Color::DarkGray,
         Role::Primary | Role::ShapeBadge | Role::WriteBadge | Role::HitHere => Color::Black,
         Role::PrimarySign | Role::KeyCap | Role::Bracket | Role::Changed | Role::Function | Role::MarkSign => warm,
         Role::Other | Role::OtherSign | Role::Type => cold,

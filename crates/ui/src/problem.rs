@@ -1,5 +1,6 @@
 //! What is wrong in a file of configuration.
 
+use snarvel_workspace::offering::Told;
 use std::fmt;
 use std::path::PathBuf;
 
@@ -12,6 +13,14 @@ pub struct Problem {
     pub line: Option<usize>,
     /// What is wrong, and what is allowed.
     pub what: String,
+}
+
+impl Problem {
+    /// What is wrong in files of templates.
+    #[must_use]
+    pub fn of_templates(told: Vec<Told>) -> Vec<Problem> {
+        told.into_iter().map(|Told { file, line, what }| Problem { file, line, what }).collect()
+    }
 }
 
 /// Problems of one file that are told at most.

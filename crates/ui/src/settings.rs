@@ -11,6 +11,7 @@ use crate::palette::ThemeVariant;
 use crate::size::DeckSize;
 use snarvel_core::languages::Language;
 use snarvel_workspace::buffer::defaults::{EditorDefaults, Tidy};
+use snarvel_workspace::offering::settings::When;
 use snarvel_workspace::project::FILTER_LIMIT;
 use std::time::Duration;
 
@@ -50,6 +51,8 @@ pub struct Settings {
     pub keeps_session: bool,
     /// How long a command may run that text goes through.
     pub filter_limit: Duration,
+    /// When offers come.
+    pub offers: When,
     /// Languages that the table lacks, or has otherwise.
     pub languages: Vec<Language>,
     /// The names of the settings that the file has.
@@ -70,6 +73,7 @@ impl Default for Settings {
             keyboard: Keyboard::Qwerty,
             keeps_session: true,
             filter_limit: FILTER_LIMIT,
+            offers: When::Auto,
             languages: Vec::new(),
             given: Vec::new(),
         }

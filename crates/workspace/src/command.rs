@@ -73,6 +73,12 @@ pub enum Done {
 impl Workspace {
     /// Runs a command, as far as no interface is needed for it.
     pub fn run(&mut self, command: &Command) -> Done {
+        let done = self.run_only(command);
+        self.follow_offers(command);
+        done
+    }
+
+    fn run_only(&mut self, command: &Command) -> Done {
         let count = command.count.unwrap_or(1);
         let (times, reach) = match command.verb.count {
             Count::Times => (count, 1),
@@ -137,6 +143,7 @@ impl Workspace {
         };
         let before = self.moment();
         let effects = self.run_edit(&call, StructureWait::None);
+        self.drop_offers();
         self.note_put_in(before);
         effects
     }

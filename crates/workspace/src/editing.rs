@@ -276,6 +276,7 @@ fn carry_out((buffer, view): (&mut Buffer, &mut View), outcome: Outcome, effects
         }
     }
     view.place_cursors(buffer, cursors);
+    outcome.stops.into_iter().for_each(|stops| view.begin_template(buffer, stops));
     outcome.folds.into_iter().for_each(|folds| view.set_folds(buffer, &folds));
     outcome.bookmarks.iter().for_each(|bookmarks| buffer.set_bookmarks(bookmarks));
     outcome.pins.into_iter().for_each(|pins| view.set_pins(buffer, pins));

@@ -4,6 +4,7 @@ use crate::compared::Compared;
 use crate::finding::Found;
 use crate::ids::{BufferId, TaskId};
 use crate::kept::Marked;
+use crate::offering::answering::Answer;
 use crate::recipes::book::Book;
 use crate::recipes::news::{Ended, ProjectNews, WouldDo};
 use snarvel_core::verbs::clipboard::clip::Clip;
@@ -57,6 +58,8 @@ pub enum Payload {
     Operated(Result<String, String>),
     /// What commands wrote of what they were given.
     Filtered(Result<Vec<String>, Failure>),
+    /// What a source offers at the caret.
+    Offered(Answer),
     /// The recipes that there are.
     Recipes(Book),
     /// What a recipe would do to a text.

@@ -1,6 +1,7 @@
 //! The project: the folder that files are named from, and what holds for its texts.
 
 use crate::buffer::defaults::{EditorDefaults, Tidy};
+use crate::offering::settings::When;
 use std::path::{Path, PathBuf};
 use std::time::Duration;
 
@@ -60,6 +61,8 @@ pub struct Project {
     pub trust: Trust,
     /// How long commands may run that text goes through.
     pub filter_limit: Duration,
+    /// When offers come.
+    pub offers: When,
 }
 
 /// How many files are remembered as opened lately.
@@ -82,6 +85,7 @@ impl Project {
             recipes: None,
             trust: Trust::Asks,
             filter_limit: FILTER_LIMIT,
+            offers: When::Auto,
         }
     }
 

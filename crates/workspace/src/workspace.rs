@@ -15,6 +15,7 @@ use crate::state::files::FileTasks;
 use crate::state::filtering::Filtering;
 use crate::state::groups::Groups;
 use crate::state::keeping::Keeping;
+use crate::state::offering::Offering;
 use crate::state::places::Places;
 use crate::state::recipes::Recipes;
 use crate::state::signs::Signs;
@@ -109,6 +110,8 @@ pub(crate) struct Past {
     pub(crate) filtering: Filtering,
     /// Signs that were put in.
     pub(crate) signs: Signs,
+    /// What is offered at the caret.
+    pub(crate) offering: Offering,
 }
 
 impl Workspace {
@@ -355,6 +358,7 @@ impl Workspace {
         for view in self.views.iter_mut() {
             if let Some(buffer) = self.buffers.iter_mut().find(|buffer| buffer.id == view.buffer) {
                 view.catch_up(buffer);
+                view.end_left_templates(buffer);
             }
         }
         self.note_changes();
@@ -386,8 +390,10 @@ impl Workspace {
                     return Some(Event { payload: Payload::Parsed(parsed), source });
                 };
                 buffer.take_parsed(parsed);
+                self.ask_with_structure(id);
                 self.told.notices.push(Notice::Parsed(id));
             }
+            (Payload::Offered(answer), _) => self.take_answer(answer),
             (Payload::Loading(step), Some(id)) if self.buffer(id).is_some() => self.take_load(id, step),
             (Payload::Saved(saved), Some(id)) => self.take_saved(id, saved),
             (Payload::Disk(news), _) => self.take_disk_news(news),

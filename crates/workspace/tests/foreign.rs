@@ -197,3 +197,94 @@ fn without_depth(editor: &Editor) -> Text {
     }
     Text::from(flat.as_str())
 }
+
+/// Finishing changes nothing of what is finished: of a line that ends with its terminator, or that opens a block which is there.
+#[test]
+fn what_is_finished_gets_no_more_than_a_line() {
+    let (mut looked_at, mut wrong) = (0usize, Vec::new());
+    for path in sources() {
+        let Some(mut editor) = opened(&path) else { continue };
+        if editor.language().finish.terminator != ";" {
+            continue;
+        }
+        let first = editor.text().clone();
+        let is_whole = |line: &Line| {
+            let end = first.content_span(*line).end;
+            let content = first.content(*line);
+            let is_code =
+                editor.syntax().kind_at(end) == Kind::Code && editor.syntax().kind_before_line(*line) == Kind::Code;
+            is_code && (content.ends_with(';') || (content.ends_with('{') && content.contains(')')))
+        };
+        let lines: Vec<Line> = (0..first.line_count()).map(Line).filter(is_whole).collect();
+        for line in lines.iter().step_by((lines.len() / 25).max(1)) {
+            let end = first.content_span(*line).end;
+            editor.set_cursors(CursorSet::caret(end));
+            run(&mut editor, "finish");
+            looked_at += 1;
+            let is_same = editor.text().to_string().split_whitespace().eq(first.to_string().split_whitespace());
+            if !is_same {
+                let lines = editor.text().to_string();
+                let other =
+                    lines.lines().zip(first.to_string().lines().map(str::to_owned)).find(|(one, other)| one != other);
+                wrong.push(format!(
+                    "{}:{}: {}: {:?}",
+                    path.display(),
+                    line.0 + 1,
+                    first.content(*line),
+                    other.map(|(one, _)| one.to_owned())
+                ));
+                run(&mut editor, "undo");
+            } else if *editor.text() != first {
+                run(&mut editor, "undo");
+            }
+            assert!(*editor.text() == first);
+        }
+    }
+    assert!(looked_at > 300, "only {looked_at} lines");
+    assert!(wrong.is_empty(), "{} of {looked_at}:\n{}", wrong.len(), wrong.join("\n"));
+}
+
+/// How many of the lines whose last brackets and terminator were cut off must get just those back.
+const COME_BACK: f64 = 0.985;
+
+#[test]
+fn what_is_cut_off_a_statement_comes_back() {
+    let (mut looked_at, mut wrong) = (0usize, Vec::new());
+    for path in sources() {
+        let Some(mut editor) = opened(&path) else { continue };
+        if editor.language().finish.terminator != ";" || editor.language().finish.optional {
+            continue;
+        }
+        let first = editor.text().clone();
+        let count = |line: &str, signs: [char; 2]| signs.map(|sign| line.matches(sign).count());
+        let is_cut = |line: &Line| {
+            let content = first.content(*line);
+            let end = first.content_span(*line).end;
+            let balanced =
+                [['(', ')'], ['[', ']'], ['{', '}']].map(|signs| count(&content, signs)).iter().all(|[a, b]| a == b);
+            let is_code = editor.syntax().pieces(*line).is_empty() && editor.syntax().kind_at(end) == Kind::Code;
+            is_code && balanced && content.ends_with(");") && editor.syntax().kind_before_line(*line) == Kind::Code
+        };
+        let lines: Vec<Line> = (0..first.line_count()).map(Line).filter(is_cut).collect();
+        for line in lines.iter().step_by((lines.len() / 15).max(1)) {
+            let content = first.content_span(*line);
+            let left = first.content(*line).trim_end_matches([')', ']', ';']).len();
+            let cut = snarvel_core::units::Span::new(content.start + left, content.end);
+            editor.set_cursors(CursorSet::of(vec![Selection::new(cut.start, cut.end)], 0));
+            run(&mut editor, "delete-selected");
+            run(&mut editor, "finish");
+            looked_at += 1;
+            if *editor.text() != first {
+                let got = editor.text().content(*line).into_owned();
+                wrong.push(format!("{}:{}: {} -> {got}", path.display(), line.0 + 1, first.content(*line)));
+            }
+            run(&mut editor, "undo");
+            run(&mut editor, "undo");
+            assert!(*editor.text() == first);
+        }
+    }
+    assert!(looked_at > 300, "only {looked_at} lines");
+    let right = 1.0 - wrong.len() as f64 / looked_at as f64;
+    assert!(right >= COME_BACK, "{} of {looked_at}:\n{}", wrong.len(), wrong.join("\n"));
+    eprintln!("{} of {looked_at} come back", looked_at - wrong.len());
+}

@@ -19,6 +19,7 @@ use snarvel_ui::app::App;
 use snarvel_ui::keys::bindings::{self, Bindings};
 use snarvel_ui::keys::script::{self, ScriptStep};
 use snarvel_ui::palette::{Depth, Palette};
+use snarvel_ui::problem::Problem;
 use snarvel_ui::screen::canvas::harmless;
 use snarvel_ui::settings::{self, Settings};
 use snarvel_ui::size::Size;
@@ -176,6 +177,7 @@ fn settings_of(args: &PlayArgs) -> Result<(Settings, Bindings)> {
 const SETTINGS: &str = "settings.toml";
 const KEYS: &str = "keys.toml";
 const RECIPES: &str = "recipes";
+const TEMPLATES: &str = "templates";
 
 fn workspace_of(args: &PlayArgs, settings: &Settings) -> Result<(Workspace, Vec<(PathBuf, BufferId)>)> {
     let folder = args.files[0].parent().unwrap_or(Path::new(""));
@@ -195,6 +197,11 @@ fn workspace_of(args: &PlayArgs, settings: &Settings) -> Result<(Workspace, Vec<
     };
     let mut workspace = Workspace::new(project);
     workspace.recipes_mut().book = Book::read(&shelves);
+    if let Some(folder) = args.config.as_ref().filter(|path| path.is_dir()) {
+        for problem in Problem::of_templates(workspace.read_templates(&folder.join(TEMPLATES))) {
+            eprintln!("snarvel play: {}", harmless(&problem.to_string()));
+        }
+    }
     let mut files = Vec::new();
     for file in &args.files {
         let id = if file == Path::new("-") {

@@ -2,6 +2,7 @@
 
 use super::Play;
 use serde_json::{Value, json};
+use snarvel_core::offers::Candidate;
 use snarvel_core::text::raw;
 use snarvel_core::units::{Byte, Span};
 use snarvel_files::load::Encoding;
@@ -34,7 +35,11 @@ impl Play {
             "message": self.app.message().unwrap_or_default(),
             "undo_depth": buffer.history().depth(),
             "recording": self.recording(),
+            "stops": view.stops().left(view.id, buffer),
         });
+        let (offers, offered) = self.offers();
+        state["offers"] = offers;
+        state["offered"] = offered;
         if is_lossy {
             state["lossy"] = json!(true);
         }
@@ -57,6 +62,14 @@ impl Play {
         }))
     }
 
+    /// What is offered, in the order in which it is shown, and which row is chosen.
+    fn offers(&self) -> (Value, Value) {
+        let Some(shown) = self.app.context.workspace.offers() else { return (Value::Null, Value::Null) };
+        let offer = |each: &Candidate| json!({ "text": each.text, "source": each.source.name(), "kind": each.kind });
+        let list: Vec<Value> = shown.list.iter().take(MOST_OFFERS).map(offer).collect();
+        (json!(list), json!(shown.chosen))
+    }
+
     /// The steps of the recording so far, as lines of a recipe.
     fn recording(&self) -> Value {
         let recording = self.app.context.workspace.recipes().recording.as_ref();
@@ -76,6 +89,9 @@ impl Play {
         })
     }
 }
+
+/// So many offers are told.
+const MOST_OFFERS: usize = 50;
 
 /// The text of `buffer` as JSON can hold it, and whether bytes of it are told by a stand-in.
 fn text_told(buffer: &Buffer) -> (String, bool) {

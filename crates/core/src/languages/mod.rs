@@ -5,12 +5,14 @@
 
 mod blocks;
 mod detect;
+pub mod finish;
 pub mod layers;
 pub mod lexical;
 pub mod scanner;
 mod sweep;
 
-use serde::{Deserialize, Deserializer};
+use finish::{Finish, words_of};
+use serde::Deserialize;
 use std::collections::HashSet;
 use std::sync::{Arc, OnceLock};
 
@@ -279,17 +281,15 @@ pub struct Language {
     /// Reserved words, separated by white space; for colours only.
     #[serde(default, deserialize_with = "words_of")]
     pub keywords: HashSet<String>,
+    /// How statements are finished.
+    #[serde(default)]
+    pub finish: Finish,
     /// Whether upper and lower case are one in it.
     #[serde(default)]
     pub any_case: bool,
     /// For a language without comments: the variant that has them.
     #[serde(default)]
     pub commented_variant: Option<String>,
-}
-
-/// Words separated by white space.
-fn words_of<'de, D: Deserializer<'de>>(source: D) -> Result<HashSet<String>, D::Error> {
-    Ok(String::deserialize(source)?.split_whitespace().map(str::to_owned).collect())
 }
 
 impl Language {

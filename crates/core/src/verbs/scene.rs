@@ -9,6 +9,7 @@ use crate::languages::Language;
 use crate::languages::lexical::Syntax;
 use crate::parallel::split_in_two;
 use crate::structure::{Known, Roles, Visited};
+use crate::templates::session::Stops;
 use crate::text::cells::TabWidth;
 use crate::text::indent::IndentUnit;
 use crate::text::reader::Reader;
@@ -147,6 +148,8 @@ pub struct Outcome {
     pub grouping: Option<Grouping>,
     /// The lines that the next verb works on, if it comes at once.
     pub kept_lines: Option<KeptLines>,
+    /// The stops of a template that was put in.
+    pub stops: Option<Stops>,
     /// How many bytes it would put in, where those are too many to do that unasked: then nothing else is in it.
     pub would_insert: Option<usize>,
     /// Whether it could not be done; not where all is as asked for already.

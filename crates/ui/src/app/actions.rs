@@ -70,6 +70,7 @@ impl App {
             Action::CloseView => workspace.close_view(),
             Action::StepBack => self.step_back(),
             Action::Scroll(lines) => self.scroll(i64::from(lines) * i64::from(times)),
+            Action::Offers => self.call_offers(),
             Action::Deck => self.turn_deck(),
             Action::TogglePalette => self.context.toggle_palette(),
             Action::ToggleNumbers => self.context.toggle_numbers(),

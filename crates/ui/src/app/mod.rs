@@ -4,6 +4,7 @@
 //! to do beside drawing is in [`Context::orders`]. `play`, the tests and the screen run the same code.
 
 mod actions;
+mod helping;
 mod pointing;
 mod telling;
 
@@ -24,6 +25,7 @@ use crate::screen::text::request_colours;
 use crate::settings::Settings;
 use crate::size::Size;
 use ratatui::buffer::Buffer as Grid;
+use snarvel_task::waits;
 use snarvel_workspace::command::Command;
 use snarvel_workspace::places::Before;
 use snarvel_workspace::registry::action::Action;
@@ -31,7 +33,6 @@ use snarvel_workspace::registry::verb::{Does, StructureNeed, Verb};
 use snarvel_workspace::view::Room;
 use snarvel_workspace::workspace::Workspace;
 use std::any::Any;
-use std::time::Duration;
 
 /// Something that the terminal tells.
 #[derive(Clone, Debug)]
@@ -168,6 +169,9 @@ impl App {
             },
             ScriptStep::Paste(_) | ScriptStep::Refuse(_) => true,
         };
+        // What is offered decides what these do.
+        let is_helped = matches!(step, ScriptStep::Key(key) if App::may_be_helped(*key));
+        let needs_nothing = needs_nothing && !(is_helped && self.context.workspace.has_asked_for_offers());
         if needs_nothing && self.panel.is_none() && !self.context.look.is_drawn {
             self.pump();
         } else {
@@ -178,15 +182,17 @@ impl App {
     /// Waits for everything that goes on in the background of what is on the screen: for scripts and tests.
     pub fn settle_background(&mut self) {
         self.context.workspace.settle_structure();
+        self.context.workspace.settle_offers();
         loop {
             self.pump();
+            self.context.workspace.settle_offers();
             let frame = self.frame();
             self.request_colours(&frame);
             let is_pending = self.context.workspace.buffers().iter().any(|buffer| buffer.parsing.is_pending());
-            if !is_pending {
+            if !is_pending && !self.context.workspace.awaits_offers() {
                 return;
             }
-            if let Some(event) = self.context.workspace.tasks.receive(MOST_TO_SETTLE) {
+            if let Some(event) = self.context.workspace.tasks.receive(waits::FOR_SCRIPTS) {
                 self.dispatch(event);
             } else {
                 return;
@@ -332,9 +338,12 @@ impl App {
             self.with_panel(|panel, context| panel.press(key, context));
             return;
         }
+        if self.press_helped(key) {
+            return;
+        }
         let keyboard = &mut self.context.keyboard;
         match keyboard.keymap.meaning(key, keyboard.layer) {
-            Some(Meaning::Verb(verb)) => self.perform_counted(Command::plain(verb)),
+            Some(Meaning::Verb(verb)) => self.perform_counted(Command::plain(self.verb_of_key(verb))),
             Some(Meaning::Call(verb, argument)) => match Command::read(verb, &argument) {
                 Ok(command) => self.perform_counted(command),
                 Err(wrong) => self.context.say(wrong.to_string()),
@@ -370,6 +379,3 @@ impl App {
         }
     }
 }
-
-/// How long scripts and tests wait for one thing in the background.
-const MOST_TO_SETTLE: Duration = Duration::from_secs(10);

@@ -6,7 +6,7 @@ use super::keyboard::{Keyboard, translated};
 use super::layer::{Layer, Protocol};
 use crossterm::event::{KeyCode, KeyModifiers};
 use snarvel_workspace::registry::VERBS;
-use snarvel_workspace::registry::Verb;
+use snarvel_workspace::registry::{Verb, by_name};
 use std::collections::HashMap;
 
 /// What a key means.
@@ -33,6 +33,11 @@ pub struct Keymap {
     protocol: Protocol,
     own: Vec<Binding>,
 }
+
+/// The verb that takes pins; its key runs the other one in Write where there are none.
+pub const TAKES_PINS: &str = "pins-take";
+/// The verb that finishes statements.
+pub const FINISHES: &str = "finish";
 
 /// How the keys of a verb are spelled in each layer.
 #[derive(Debug, PartialEq, Eq)]
@@ -180,7 +185,14 @@ impl Keymap {
             keys.sort_by_key(|name| (name.len(), name.clone()));
             keys
         };
-        Spelled { write: of(&self.write), shape: of(&self.shape) }
+        let mut write = of(&self.write);
+        if verb.name == FINISHES
+            && let Some(takes_pins) = by_name(TAKES_PINS)
+        {
+            // It shares a key, which takes pins where there are any.
+            write.extend(self.spelled(takes_pins).write.into_iter().filter(|key| key.contains("Alt")));
+        }
+        Spelled { write, shape: of(&self.shape) }
     }
 }
 
@@ -192,7 +204,6 @@ pub fn is_of_deck(key: Key) -> bool {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use snarvel_workspace::registry::by_name;
 
     #[test]
     fn no_key_runs_two_verbs_in_one_layer() {

@@ -9,6 +9,7 @@ pub mod line;
 pub mod lookup;
 pub mod may_run;
 pub mod news;
+pub mod offers;
 pub mod open;
 pub mod outline;
 pub mod painter;

@@ -137,6 +137,11 @@ pub trait Panel: Debug + Any {
         TextBeside::None
     }
 
+    /// Whether what is offered is seen in the text while it is open.
+    fn shows_offers(&self) -> bool {
+        false
+    }
+
     /// What it shows on the text that is in `span`.
     fn marks(&self, _context: &Context, _span: Span) -> TextMarks {
         TextMarks::default()

@@ -3,6 +3,7 @@
 
 use super::canvas::{Area, fill, put, width};
 use super::faces::{Face, FaceKey, ROWS, faces, label_of, whole_words};
+use super::offers_row;
 use crate::context::Context;
 use crate::keys::bindings::KeyAction;
 use crate::keys::layer::Layer;
@@ -40,6 +41,7 @@ pub fn draw(context: &Context, area: Area, grid: &mut Grid) {
         DeckSize::Small => small((context, scene), left, grid),
         DeckSize::Full => full((context, scene), (area, left), grid),
     });
+    offers_row::draw(context, last, grid);
 }
 
 fn quiet(context: &Context) -> Style {

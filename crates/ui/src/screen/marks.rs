@@ -2,6 +2,7 @@
 
 use crate::palette::Role;
 use snarvel_core::units::{Line, Span};
+use snarvel_workspace::offering::seen::Seen;
 
 /// What a panel shows on the text.
 #[derive(Debug, Default)]
@@ -10,6 +11,8 @@ pub struct TextMarks {
     pub lit: Option<Line>,
     /// Spans that are drawn otherwise, in order.
     pub overlays: Vec<(Span, Role)>,
+    /// What would come if an offer were taken, in order.
+    pub ghosts: Vec<Seen>,
     /// Whether carets and selections are left out: a caret would say that keys go there.
     pub hides_cursors: bool,
 }

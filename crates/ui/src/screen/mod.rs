@@ -7,6 +7,7 @@ mod gutter;
 mod highlight;
 pub mod layout;
 pub mod marks;
+mod offers_row;
 mod overview_ruler;
 mod pane_head;
 pub mod status_line;
@@ -67,7 +68,10 @@ fn draw_pane(context: &Context, (pane, panel): (&Pane, Option<&dyn Panel>), grid
     let lines: Vec<Line> = lines_in_view(view, buffer, usize::from(pane.seen_rows)).collect();
     let span = text::span_of(buffer, &lines).unwrap_or_default();
     let panel = panel.filter(|_| has_keys);
-    let marks = panel.map_or_else(TextMarks::default, |panel| panel.marks(context, span));
+    let mut marks = panel.map_or_else(TextMarks::default, |panel| panel.marks(context, span));
+    if has_keys && panel.is_none_or(Panel::shows_offers) {
+        marks.ghosts = context.workspace.offer_seen(span);
+    }
     let background = context.look.palette.style(Role::Text);
     text::draw(&context.look.palette, (buffer, view), (pane.seen(), background), (&marks, grid));
     gutter::draw(context, pane, grid);

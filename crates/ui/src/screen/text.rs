@@ -1,21 +1,23 @@
 //! The text in view: clusters at their cells, chips for what a terminal must not get, selections, carets.
 
-use super::canvas::{Area, fill, put};
+use super::canvas::{Area, fill, harmless, put};
 use super::highlight::stretches;
 use super::marks::TextMarks;
 use crate::palette::{Palette, Role};
 use ratatui::buffer::Buffer as Grid;
 use ratatui::style::Style;
 use snarvel_core::cursors::Selection;
-use snarvel_core::text::cells::{chip, cluster_cells, places_from};
+use snarvel_core::text::cells::{CellPlace, TabWidth, chip, cluster_cells, places_from};
 use snarvel_core::units::{Byte, Cell, Line, Span};
 use snarvel_core::verbs::scene::{Scene, counted};
 use snarvel_core::verbs::selects::brackets::pair_at;
 use snarvel_syntax::background::Need;
 use snarvel_syntax::paints::Paints;
 use snarvel_workspace::buffer::Buffer;
+use snarvel_workspace::offering::seen::Seen;
 use snarvel_workspace::view::scrolling::lines_in_view;
 use snarvel_workspace::view::{Preview, View};
+use unicode_segmentation::UnicodeSegmentation;
 
 /// Bytes of a line that are looked at for each cell up to the right edge: more than any cluster that a person
 /// writes, so that a line of any length draws in the time of a short one.
@@ -33,6 +35,7 @@ pub fn draw(
     let paints = Some(span)
         .filter(|span| span.len() <= LONGEST_PAINTED)
         .and_then(|span| buffer.parsing.painted(span, buffer.revision()));
+    let places = pins_and_stops((buffer, view), span);
     let brackets = if marks.hides_cursors { None } else { brackets((buffer, view), lines.len()) };
     for (y, line) in lines.into_iter().enumerate() {
         let row = Area { y: area.y + y as u16, rows: 1, ..area };
@@ -44,8 +47,23 @@ pub fn draw(
         let overlays = &marks.overlays[..];
         let painter = LinePainter::new(palette, (buffer, view), (row, line), background);
         let here = if marks.hides_cursors { &[] } else { painter.here };
-        LinePainter { here, brackets, overlays, ..painter }.paint(grid, paints.as_ref());
+        let touches = |from: Byte, to: Byte| from <= painter.content.end && to >= painter.content.start;
+        let pins: Vec<Span> = places.iter().filter(|pin| touches(pin.start, pin.end)).copied().collect();
+        let first = marks.ghosts.partition_point(|ghost| ghost.at < painter.content.start);
+        let count = marks.ghosts[first..].partition_point(|ghost| ghost.at <= painter.content.end);
+        let ghosts = &marks.ghosts[first..first + count];
+        LinePainter { here, brackets, overlays, pins: &pins, ghosts, ..painter }.paint(grid, paints.as_ref());
     }
+}
+
+/// The pins, and the stops of templates that are still to come, which touch `span`.
+fn pins_and_stops((buffer, view): (&Buffer, &View), span: Span) -> Vec<Span> {
+    let pins = view.pins(buffer);
+    let first = pins.partition_point(|pin| pin.end < span.start);
+    let count = pins[first..].partition_point(|pin| pin.start <= span.end);
+    let stops = if view.stops().is_open() { view.stops().elsewhere(view.id, buffer) } else { Vec::new() };
+    let stops = stops.into_iter().filter(|stop| stop.start <= span.end && stop.end >= span.start);
+    pins[first..first + count].iter().copied().chain(stops).collect()
 }
 
 /// The span of `lines`; none if there are none.
@@ -91,8 +109,10 @@ struct LinePainter<'a> {
     content: Span,
     /// The selections that touch the line.
     here: &'a [Selection],
-    /// The pins that touch it.
+    /// The pins and stops that touch it.
     pins: &'a [Span],
+    /// What would come on it if an offer were taken, in order.
+    ghosts: &'a [Seen],
     background: Style,
     brackets: Option<[Byte; 2]>,
     /// What sift shows, in order.
@@ -119,11 +139,20 @@ impl<'a> LinePainter<'a> {
         let first = list.partition_point(|each| each.end() < content.start);
         let count = list[first..].partition_point(|each| each.start() <= content.end);
         let here = &list[first..first + count];
-        let pins = view.pins(buffer);
-        let first = pins.partition_point(|pin| pin.end < content.start);
-        let count = pins[first..].partition_point(|pin| pin.start <= content.end);
-        let pins = &pins[first..first + count];
-        LinePainter { palette, buffer, view, row, line, content, here, pins, background, brackets: None, overlays: &[] }
+        LinePainter {
+            palette,
+            buffer,
+            view,
+            row,
+            line,
+            content,
+            here,
+            pins: &[],
+            ghosts: &[],
+            background,
+            brackets: None,
+            overlays: &[],
+        }
     }
 
     fn paint(&self, grid: &mut Grid, paints: Option<&Paints>) {
@@ -137,9 +166,11 @@ impl<'a> LinePainter<'a> {
         let content = text.slice(shown);
         let colours = stretches(self.buffer, self.line, shown, paints);
         let mut colours = colours.iter().peekable();
-        let mut after = first.cell;
+        let (mut after, mut shift) = (first.cell, 0);
         for (place, cluster) in places_from(&content, first, tabs) {
             let cells = cluster_cells(cluster, place.cell, tabs);
+            shift += self.ghost(grid, place.at, place.cell + shift);
+            let place = CellPlace { cell: place.cell + shift, ..place };
             after = place.cell + cells;
             if place.cell.0 >= left.0 + u32::from(self.row.cols) {
                 break;
@@ -154,6 +185,8 @@ impl<'a> LinePainter<'a> {
                 &Glyph { characters: cluster, style: Style::new(), cell: place.cell, cells },
             );
         }
+        let shift = if end == self.content.end { self.ghost(grid, end, after) } else { 0 };
+        let after = after + shift;
         self.line_end(grid, after, end);
         self.fold(grid, after);
         self.edges(grid, after, left);
@@ -174,6 +207,9 @@ impl<'a> LinePainter<'a> {
         }
         if self.pins.iter().any(|pin| pin.start <= at && at < pin.end.max(pin.start + 1)) {
             style = style.patch(palette.style(Role::Pin));
+        }
+        if self.ghosts.iter().any(|ghost| ghost.gone.start <= at && at < ghost.gone.end) {
+            style = style.patch(palette.style(Role::Gone));
         }
         if self.brackets.is_some_and(|pair| pair.contains(&at)) {
             style = style.patch(palette.style(Role::Bracket));
@@ -205,7 +241,29 @@ impl<'a> LinePainter<'a> {
         covers.then_some(*role)
     }
 
+    /// Draws what would come at `at` from `cell` on, the caret on its first character; gives the cells that it takes.
+    fn ghost(&self, grid: &mut Grid, at: Byte, cell: Cell) -> u32 {
+        let Some(ghost) = self.ghosts.iter().find(|ghost| ghost.at == at) else { return 0 };
+        let style = self.background.patch(Style { bg: None, ..self.palette.style(Role::Ghost) });
+        let caret = self.here.iter().any(|each| each.head == at).then(|| self.caret_at(at)).flatten();
+        let clean = harmless(&ghost.come);
+        let mut cells = 0;
+        for cluster in clean.graphemes(true) {
+            let wide = cluster_cells(cluster, cell + cells, TabWidth(1));
+            let glyph = Glyph { characters: cluster, style, cell: cell + cells, cells: wide };
+            self.stamp(grid, &glyph, caret.filter(|_| cells == 0));
+            cells += wide;
+        }
+        cells
+    }
+
     fn caret_style(&self, at: Byte) -> Option<Style> {
+        // A ghost that begins there bears the caret.
+        let is_taken = self.ghosts.iter().any(|ghost| ghost.at == at && !ghost.come.is_empty());
+        if is_taken { None } else { self.caret_at(at) }
+    }
+
+    fn caret_at(&self, at: Byte) -> Option<Style> {
         let caret = self.here.iter().find(|each| each.head == at)?;
         let is_primary = *caret == self.view.cursors().primary();
         Some(self.palette.style(if is_primary { Role::Primary } else { Role::Other }))

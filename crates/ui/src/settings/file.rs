@@ -82,6 +82,7 @@ mod tests {
     use crate::settings::Numbers;
     use crate::size::DeckSize;
     use snarvel_core::text::indent::IndentUnit;
+    use snarvel_workspace::offering::settings::When;
 
     fn told(text: &str) -> (Settings, Vec<String>) {
         let (settings, problems) = parse(text, Path::new("/home/pilot/settings.toml"));
@@ -93,7 +94,7 @@ mod tests {
         let text = "palette = \"day\"\ntab_width = 8\nindentation = 0x2\ntext_width = 100\npairs = false\ntrim_trailing = true\n\
             final_line_end = true\nline_numbers = \"relative\"\ndeck_in_write = \"off\"\ndeck_in_shape = \"small\"\n\
             keep_shelf = true\nroster = \"key\"\nsystem_clipboard = false\nhistory_mb = 16\nkeyboard = \"dvorak\"\nsession = false\n\
-            filter_seconds = 30\n";
+            filter_seconds = 30\noffers = \"key\"\n";
         let (settings, problems) = told(text);
         assert_eq!(problems, [""; 0]);
         assert_eq!(text.lines().count(), KNOWN.len(), "a setting is missing here");
@@ -104,6 +105,7 @@ mod tests {
         assert_eq!(settings.decks, [DeckSize::Off, DeckSize::Small]);
         assert!(settings.numbers == Numbers::Relative && !settings.shares_clipboard);
         assert_eq!(settings.defaults.history_bytes, 16 << 20);
+        assert_eq!(settings.offers, When::Key);
         assert!(!settings.shows_roster && !settings.keeps_session && settings.keyboard == Keyboard::Dvorak);
     }
 

@@ -7,6 +7,7 @@ use crate::size::DeckSize;
 use snarvel_core::text::cells::TabWidth;
 use snarvel_core::text::indent::IndentUnit;
 use snarvel_core::units::Direction;
+use snarvel_workspace::offering::settings::When;
 use std::time::Duration;
 use toml::de::{DeTable, DeValue};
 
@@ -90,6 +91,23 @@ pub const KNOWN: &[KnownSetting] = &[
         allowed: YES_NO,
         take: |settings, value| put(&mut settings.defaults.closes_pairs, value.as_bool()),
         tell: |settings| settings.defaults.closes_pairs.to_string(),
+    },
+    KnownSetting {
+        name: "offers",
+        about: "Whether offers come by themselves in code, or by Ctrl+K only.",
+        steps: Steps::Words(&["\"auto\"", "\"key\"", "\"off\""]),
+        allowed: "\"auto\", \"key\" or \"off\"",
+        take: |settings, value| {
+            put(&mut settings.offers, word(value, &[("auto", When::Auto), ("key", When::Key), ("off", When::Off)]))
+        },
+        tell: |settings| {
+            let word = match settings.offers {
+                When::Auto => "auto",
+                When::Key => "key",
+                When::Off => "off",
+            };
+            format!("{word:?}")
+        },
     },
     KnownSetting {
         name: "trim_trailing",

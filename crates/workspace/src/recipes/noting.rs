@@ -1,12 +1,13 @@
 //! What is done is noted, for a recording and to be done again.
 
 use super::recording::{Moment, Recording};
-use super::written::{Line, literal_of};
+use super::written::{Line, literal_of, recipe_of};
 use crate::command::Command;
 use crate::editing::Effects;
 use crate::registry::by_name;
 use crate::state::recipes::{LastChange, MOST_CHANGES};
 use crate::workspace::Workspace;
+use snarvel_core::changes::Edit;
 use snarvel_core::changes::feed::Since;
 use snarvel_core::cursors::{CursorSet, Selection};
 use snarvel_core::recipes::places;
@@ -118,6 +119,45 @@ impl Workspace {
         if let Some(recording) = &mut self.past.recipes.recording {
             recording.note(line, [before, after]);
         }
+    }
+
+    /// Notes that in place of so many letters before each cursor `text` was put in.
+    pub(crate) fn note_replaced(&mut self, letters: usize, text: &str, before: Moment) {
+        let after = self.moment();
+        let erased = Line::Step(format!("{letters} delete-back"));
+        let lines = match self.literal_since(&before, &after) {
+            Some(literal) => Some(vec![Line::Typed(literal)]),
+            None if self.replaced_since(&before, (letters, text)) => Some(vec![erased, Line::Typed(text.to_owned())]),
+            None => None,
+        };
+        let Some(lines) = lines else {
+            return self.note_other_step("letters were completed, others at each cursor", before);
+        };
+        lines.iter().for_each(|line| self.remember_change(&after, line.clone()));
+        if let Some(recording) = &mut self.past.recipes.recording {
+            let written = recipe_of(&lines);
+            recording.note(Some(Line::Step(written.trim_end().to_owned())), [before, after]);
+        }
+    }
+
+    /// Notes that something was done that no line of a recipe does.
+    pub(crate) fn note_other_step(&mut self, why: &str, before: Moment) {
+        let after = self.moment();
+        if let Some(recording) = &mut self.past.recipes.recording {
+            recording.note_other(why, [before, after]);
+        }
+    }
+
+    /// Whether so many letters before each cursor were replaced by `text`, and nothing else.
+    fn replaced_since(&self, before: &Moment, (letters, text): (usize, &str)) -> bool {
+        let Since::Changes(entries) = self.active().feed().since(before.revision()) else { return false };
+        let [only] = &entries[..] else { return false };
+        let change = &only.change;
+        let is_it = |(edit, was): (&Edit, Selection)| {
+            let is_before = was.is_caret() && edit.end() == was.head;
+            is_before && change.removed(edit).chars().count() == letters && change.inserted(edit) == text
+        };
+        change.edits().len() == before.cursors().len() && change.edits().iter().zip(before.cursors().iter()).all(is_it)
     }
 
     fn literal_since(&self, before: &Moment, after: &Moment) -> Option<String> {

@@ -69,6 +69,8 @@ pub enum Action {
     Recipes,
     /// Put in a sign that no key types.
     Signs,
+    /// Show what can be put at the caret; all of it where some is shown already.
+    Offers,
     /// Show the settings.
     Settings,
     /// Change between dark and light.

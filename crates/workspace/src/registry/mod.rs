@@ -21,6 +21,7 @@ mod text;
 mod this_file;
 pub mod verb;
 mod views;
+mod writing;
 
 use std::sync::LazyLock;
 pub use verb::Verb;
@@ -34,6 +35,7 @@ const GROUPS: &[&[Verb]] = &[
     lines::VERBS,
     comments::VERBS,
     text::VERBS,
+    writing::VERBS,
     clipboard::VERBS,
     history::VERBS,
     recipes::VERBS,
@@ -79,6 +81,7 @@ mod tests {
             "lines",
             "comments",
             "text",
+            "writing",
             "clipboard",
             "history",
             "recipes",

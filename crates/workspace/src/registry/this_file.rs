@@ -3,6 +3,7 @@
 use super::action::Action;
 use super::arguments::{Argument, Arguments, Form};
 use super::verb::{Does, Group, Verb};
+use crate::today::today;
 use crate::workspace::Workspace;
 use snarvel_core::verbs::text::typing;
 
@@ -154,8 +155,3 @@ pub const VERBS: &[Verb] = &[
         ..Verb::PLAIN
     },
 ];
-
-/// The date of today, as ISO 8601 writes it.
-fn today() -> String {
-    chrono::Local::now().format("%Y-%m-%d").to_string()
-}

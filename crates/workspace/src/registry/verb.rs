@@ -31,6 +31,8 @@ pub enum Group {
     Comments,
     /// Characters.
     Text,
+    /// Offers, templates, finished statements.
+    Writing,
     /// Copying and pasting.
     Clipboard,
     /// Back and on again.
@@ -54,6 +56,7 @@ impl Group {
             Group::Lines => "lines",
             Group::Comments => "comments",
             Group::Text => "text",
+            Group::Writing => "writing",
             Group::Clipboard => "clipboard",
             Group::History => "history",
             Group::Recipes => "recipes",

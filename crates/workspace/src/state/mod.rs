@@ -4,6 +4,7 @@ pub mod files;
 pub mod filtering;
 pub mod groups;
 pub mod keeping;
+pub mod offering;
 pub mod operation;
 pub mod places;
 pub mod recipes;

@@ -6,6 +6,7 @@
 mod arriving;
 pub mod remembered;
 pub mod scrolling;
+pub mod stops;
 
 use crate::arrival::Arrival;
 use crate::buffer::defaults::VIEW_LINES;
@@ -18,10 +19,12 @@ use snarvel_core::cursors::CursorSet;
 use snarvel_core::folds::Folds;
 use snarvel_core::spans::{Owner, Policy};
 use snarvel_core::structure::{Known, Remembering};
-use snarvel_core::units::{Byte, Cell, Line, Span};
+use snarvel_core::templates::session::Stops;
+use snarvel_core::units::{Byte, Cell, Direction, Line, Span};
 use snarvel_core::verbs::clipboard::clip::Clip;
 use snarvel_core::verbs::scene::{Memory, Remembered, Scene, TextSettings};
 use std::sync::Arc;
+use stops::TemplateStops;
 
 /// The part of a text that is in view.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
@@ -193,6 +196,39 @@ impl View {
         }
         self.place_cursors(buffer, Arc::new(cursors));
         self.check(buffer);
+    }
+
+    /// The stops of the templates that are being filled in.
+    #[must_use]
+    pub fn stops(&self) -> &TemplateStops {
+        &self.remembered.stops
+    }
+
+    /// A template was put in: the cursors go to its first stop.
+    pub(crate) fn begin_template(&mut self, buffer: &mut Buffer, stops: Stops) {
+        let primary = self.cursors.primary().head;
+        let cursors = self.remembered.stops.begin((self.id, buffer), stops, primary);
+        self.place_cursors(buffer, Arc::new(cursors));
+    }
+
+    /// Goes to the next stop of a template, or the one before; false where none is being filled in.
+    pub fn step_stop(&mut self, buffer: &mut Buffer, direction: Direction) -> bool {
+        let primary = self.cursors.primary().head;
+        let Some(cursors) = self.remembered.stops.step((self.id, buffer), direction, primary) else { return false };
+        buffer.history_mut().close_step();
+        RememberedSets::forget_pairs(self.id, buffer);
+        self.memory = Memory::default();
+        self.place_cursors(buffer, Arc::new(cursors));
+        self.check(buffer);
+        true
+    }
+
+    /// Ends templates whose lines the primary cursor has left.
+    pub(crate) fn end_left_templates(&mut self, buffer: &mut Buffer) {
+        if self.remembered.stops.is_open() {
+            let primary = self.cursors.primary().head;
+            self.remembered.stops.end_where_left((self.id, buffer), primary);
+        }
     }
 
     /// What earlier verbs left for the next one counts no more.

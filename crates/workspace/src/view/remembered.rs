@@ -3,6 +3,7 @@
 
 use crate::buffer::Buffer;
 use crate::ids::ViewId;
+use crate::view::stops::TemplateStops;
 use snarvel_core::changes::Bias;
 use snarvel_core::cursors::{CursorSet, Selection};
 use snarvel_core::spans::{Owner, Policy};
@@ -33,6 +34,8 @@ pub struct RememberedSets {
     pins: Option<CursorSet>,
     dropped: Option<CursorSet>,
     past: Vec<PastSet>,
+    /// Templates that are being filled in.
+    pub(crate) stops: TemplateStops,
     /// Whether the newest past set was left by a move: moves in a row are one step.
     is_moving: bool,
     next_item: u64,

@@ -9,6 +9,7 @@ mod code;
 pub mod cut;
 mod depth;
 pub mod filtering;
+pub mod finish;
 pub mod indent;
 pub mod join;
 mod levels;

@@ -2,5 +2,6 @@
 
 pub mod case;
 pub mod pairs;
+pub mod putting;
 pub mod surround;
 pub mod typing;

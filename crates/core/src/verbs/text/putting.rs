@@ -1,0 +1,167 @@
+//! Putting in what was chosen: a text or a template in place of the letters before each caret, and a template around lines.
+
+use crate::changes::{Bias, ChangeBuilder};
+use crate::cursors::Selection;
+use crate::templates::session::{StopCopy, StopPlace, Stops};
+use crate::templates::variables::{Facts, value_of};
+use crate::templates::{Body, Filled, Setting};
+use crate::text::Text;
+use crate::text::indent::IndentUnit;
+use crate::text::words::WordRule;
+use crate::units::{Byte, Line, Span};
+use crate::verbs::scene::{Outcome, Run, Scene, counted};
+
+/// Letters before a caret are looked at so far back, in characters.
+const MOST_LETTERS: usize = 200;
+
+/// The letters of a word that end at `at`. Cost: linear in them.
+#[must_use]
+pub fn letters_before(text: &Text, at: Byte, rule: WordRule) -> Span {
+    let mut start = at;
+    for _ in 0..MOST_LETTERS {
+        match text.char_before(start).filter(|c| rule.class(*c).is_word()) {
+            Some(c) => start = start - c.len_utf8(),
+            None => break,
+        }
+    }
+    Span::new(start, at)
+}
+
+/// Something to put in at every cursor.
+pub struct Put<'a> {
+    /// It.
+    pub body: &'a Body,
+    /// The letters before a caret that it takes the place of.
+    pub letters: &'a dyn Fn(&Scene, Byte) -> Span,
+    /// Whether it is put in after such letters.
+    pub fits: &'a dyn Fn(&str) -> bool,
+    /// What its variables tell.
+    pub facts: &'a Facts,
+}
+
+/// Puts it in at every cursor, in place of what is selected there or of the letters before the caret. A caret after letters that it does
+/// not fit gets nothing. Cost: linear in the cursors and in what is put in.
+pub fn put(scene: &Scene, put: &Put) -> Outcome {
+    let mut builder = ChangeBuilder::new(scene.text);
+    let mut stops = Stops::default();
+    let (mut reach, mut passed) = (Byte(0), 0);
+    for each in scene.cursors.iter() {
+        let letters = (put.letters)(scene, each.head);
+        let selected = if each.is_caret() { None } else { Some(each.span()) };
+        let span = selected.unwrap_or(letters);
+        let fits = selected.is_some() || letters.is_empty() || (put.fits)(&scene.text.slice(letters));
+        if span.start < reach || !fits {
+            passed += 1;
+            continue;
+        }
+        reach = span.end;
+        let text = selected.map(|span| scene.text.slice(span).into_owned());
+        let indentation = scene.text.slice(scene.text.indentation_span(scene.text.line_of(span.start))).into_owned();
+        let before = scene.text.slice(Span::new(scene.text.line_start(scene.text.line_of(span.start)), span.start));
+        let indentation = if indentation.len() > before.len() { before.into_owned() } else { indentation };
+        let filled = fill(scene, (put.body, put.facts), (&indentation, span.start), text.as_deref());
+        let start = builder.now(span.start);
+        builder.replace(span, &filled.text);
+        stops.copies.push(copy_of(&filled, start));
+        stops.choices = filled.choices;
+    }
+    if stops.copies.is_empty() {
+        return Outcome::nothing("no cursor is after letters that this fits");
+    }
+    let message = (passed > 0).then(|| {
+        let put_in = counted(stops.copies.len(), "cursor");
+        format!("put in at {put_in}; {} after other letters", counted(passed, "cursor"))
+    });
+    let change = builder.finish();
+    let cursors = scene.remap(&change, |_| [Bias::After; 2]);
+    let stops = Some(stops).filter(|stops| has_stops(stops));
+    Outcome { message, stops, ..Outcome::edit(change, cursors) }
+}
+
+/// Puts a template around the lines that the cursors touch, each run of them one step deeper.
+pub fn surround_lines(scene: &Scene, (body, facts): (&Body, &Facts)) -> Outcome {
+    let runs = scene.runs_with_last();
+    let mut builder = ChangeBuilder::new(scene.text);
+    let mut stops = Stops::default();
+    for run in &runs {
+        let span = Span::new(run.start, scene.text.content_span(run.last).end);
+        let indentation = common_indentation(scene, run);
+        let lines = without(scene, run, &indentation);
+        let span = Span::new(span.start + indentation.len().min(span.len()), span.end);
+        let filled = fill(scene, (body, facts), (&indentation, span.start), Some(&lines));
+        let start = builder.now(span.start);
+        builder.replace(span, &filled.text);
+        stops.copies.push(copy_of(&filled, start));
+        stops.choices = filled.choices;
+    }
+    if runs.is_empty() {
+        return Outcome::nothing("no lines here");
+    }
+    let lines: usize = runs.iter().map(Run::len).sum();
+    let change = builder.finish();
+    let cursors = scene.remap(&change, |_| [Bias::Before; 2]);
+    let stops = Some(stops).filter(|stops| has_stops(stops));
+    Outcome { stops, ..Outcome::edit(change, cursors) }.saying(format!("put around {}", counted(lines, "line")))
+}
+
+fn has_stops(stops: &Stops) -> bool {
+    stops.copies.iter().any(|copy| !copy.places.is_empty())
+}
+
+/// The white space that all lines of a run that are not blank begin with.
+fn common_indentation(scene: &Scene, run: &Run) -> String {
+    let indentation = |line: Line| scene.text.slice(scene.text.indentation_span(line)).into_owned();
+    let mut lines = run.lines().filter(|line| !scene.text.is_blank(*line));
+    let Some(first) = lines.next() else { return indentation(run.first) };
+    lines.fold(indentation(first), |common, line| {
+        let other = indentation(line);
+        let same = common.bytes().zip(other.bytes()).take_while(|(one, other)| one == other).count();
+        common[..same].to_owned()
+    })
+}
+
+/// The lines of a run without that white space.
+fn without(scene: &Scene, run: &Run, indentation: &str) -> String {
+    let line = |line: Line| {
+        let content = scene.text.content(line).into_owned();
+        match content.strip_prefix(indentation) {
+            Some(rest) => rest.to_owned(),
+            // A blank line.
+            None => String::new(),
+        }
+    };
+    run.lines().map(line).collect::<Vec<_>>().join("\n")
+}
+
+fn fill(
+    scene: &Scene,
+    (body, facts): (&Body, &Facts),
+    (indentation, at): (&str, Byte),
+    selected: Option<&str>,
+) -> Filled {
+    let language = scene.language_at(at);
+    // A tab that begins a command is one whatever the text is indented by.
+    let unit = if language.tab_begins_command { IndentUnit::Tab } else { scene.settings.unit };
+    let variable = |name: &str| value_of(name, (facts, selected), (scene.text, at), language.word_rule());
+    let at_last_stop = selected.filter(|_| !body.asks_for("TM_SELECTED_TEXT"));
+    body.fill(&Setting { indentation, unit, line_end: scene.settings.line_end, at_last_stop, variable: &variable })
+}
+
+/// The places of the stops of what was put in at `start`. A body without a stop of its own has none: the cursor is after it anyway.
+fn copy_of(filled: &Filled, start: Byte) -> StopCopy {
+    let place = |place: &crate::templates::Place| StopPlace {
+        number: place.number,
+        span: Span::new(start + place.span.start, start + place.span.end),
+        outer: place.outer,
+    };
+    let end = filled.text.len();
+    let is_plain = filled.places.len() == 1 && filled.places[0].span == (end..end);
+    let places = if is_plain { Vec::new() } else { filled.places.iter().map(place).collect() };
+    StopCopy { span: Span::new(start, start + end), places }
+}
+
+/// The cursors of the places of a stop, where those are `spans`: all of what is in them selected.
+#[must_use]
+pub fn selected(spans: &[Span]) -> Vec<Selection> {
+    spans.iter().map(|span| Selection::new(span.start, span.end)).collect()
+}

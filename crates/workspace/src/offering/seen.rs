@@ -1,0 +1,81 @@
+//! What taking the chosen offer would do at the cursors: it is seen before it is done.
+
+use super::taking::letters_of;
+use crate::state::offering::About;
+use crate::workspace::Workspace;
+use snarvel_core::offers::matching::Letters;
+use snarvel_core::templates::variables::value_of;
+use snarvel_core::templates::{Setting, Template};
+use snarvel_core::units::{Byte, Span};
+
+/// What would come at a cursor.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Seen {
+    /// Where it would be.
+    pub at: Byte,
+    /// The letters that would go.
+    pub gone: Span,
+    /// What would come after them: its first line.
+    pub come: String,
+}
+
+impl Workspace {
+    /// What would come at the cursors of the view with the keys that are within `span`, in order. Cost: linear in those cursors and
+    /// the letters before each.
+    #[must_use]
+    pub fn offer_seen(&self, span: Span) -> Vec<Seen> {
+        let Some(shown) = self.offers().filter(|shown| shown.about != About::Around) else { return Vec::new() };
+        let Some(candidate) = shown.chosen() else { return Vec::new() };
+        let (buffer, view) = (self.active(), self.view());
+        let text = match &candidate.template {
+            Some(template) => self.first_line(template),
+            None => candidate.text.clone(),
+        };
+        let list = view.cursors().list();
+        let first = list.partition_point(|each| each.end() < span.start);
+        let in_view = list[first..].iter().take_while(|each| each.start() <= span.end);
+        if shown.about == About::Choice {
+            let is_other = |gone: Span| *buffer.text().slice(gone) != text;
+            let places = view.stops().here(view.id, buffer).into_iter();
+            let seen = places.filter(|place| span.start <= place.end && place.start <= span.end && is_other(*place));
+            return seen.map(|gone| Seen { at: gone.end, gone, come: text.clone() }).collect();
+        }
+        view.with_scene(buffer, |scene| {
+            let seen = |at: Byte| {
+                let letters = letters_of(shown.about, scene, at);
+                let typed = scene.text.slice(letters);
+                let fits = typed.is_empty() || candidate.fits(&Letters::of(&typed)).is_some();
+                let goes_on = text.strip_prefix(&*typed).map(str::to_owned);
+                let gone = if goes_on.is_some() { Span::at(at) } else { letters };
+                fits.then(|| Seen { at, gone, come: goes_on.unwrap_or_else(|| text.clone()) })
+            };
+            in_view.filter(|each| each.is_caret()).filter_map(|each| seen(each.head)).collect()
+        })
+    }
+
+    /// The first line of a template as it would be, and that more comes after it.
+    fn first_line(&self, template: &Template) -> String {
+        let filled = self.template_text(template);
+        let mut lines = filled.lines();
+        let first = lines.next().unwrap_or_default().to_owned();
+        if lines.next().is_some() { first + " …" } else { first }
+    }
+
+    /// The text of a template as it would be at the primary caret.
+    #[must_use]
+    pub fn template_text(&self, template: &Template) -> String {
+        let (buffer, view) = (self.active(), self.view());
+        let facts = self.facts();
+        let at = view.cursors().primary().head;
+        let variable = |name: &str| value_of(name, (&facts, None), (buffer.text(), at), buffer.language().word_rule());
+        let settings = view.settings(buffer);
+        let setting = Setting {
+            indentation: "",
+            unit: settings.unit,
+            line_end: snarvel_core::text::LineEnd::Lf,
+            at_last_stop: None,
+            variable: &variable,
+        };
+        template.body.fill(&setting).text
+    }
+}

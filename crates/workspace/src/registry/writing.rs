@@ -1,0 +1,50 @@
+//! Writing help: offers, templates, statements that are finished.
+
+use super::action::Action;
+use super::arguments::{Argument, Arguments, Form};
+use super::verb::{Does, Group, Keys, Reads, Sample, Verb};
+use snarvel_core::verbs::lines::finish;
+
+/// The verbs of the group.
+pub const VERBS: &[Verb] = &[
+    Verb {
+        name: "offers",
+        label: "offers",
+        sentence: "Shows everything that can be put here; a second time, all of it in a panel.",
+        words: &["complete", "suggest", "templates", "what can I write"],
+        group: Group::Writing,
+        keys: Keys { both: &["ctrl+k"], ..Keys::NONE },
+        reads: Reads::More,
+        does: Does::Ask(Action::Offers),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "finish",
+        label: "finish",
+        sentence: "Completes the statement at every cursor and goes on: closes what is open, ends it, puts its block in.",
+        words: &["complete statement", "semicolon at end", "close brackets", "add block"],
+        group: Group::Writing,
+        example: Some(Sample { text: "fn main() {\n    let level = read(1, (2|\n}", argument: "" }),
+        does: Does::Edit(|scene, _| finish::finish(scene)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "surround-with",
+        label: "around",
+        sentence: "Puts a template around the lines, one step deeper: a condition, a loop, error handling.",
+        words: &["wrap lines in if", "put try around", "enclose in a loop", "template around lines"],
+        group: Group::Writing,
+        arguments: Arguments::One(Argument {
+            name: "template",
+            form: Form::Text,
+            shown: "the name of a template",
+            default: "",
+        }),
+        reads: Reads::More,
+        does: Does::OfWorkspace(|workspace, values| match values.text(0).filter(|name| !name.is_empty()) {
+            Some(name) => workspace.surround_with(name),
+            None => workspace.offer_around(),
+        }),
+        ..Verb::PLAIN
+    },
+];
