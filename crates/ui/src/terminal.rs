@@ -66,6 +66,7 @@ pub fn run(app: &mut App) -> Result<u8> {
     app.pump();
     let mut screen = fitted(app)?;
     draw(app, &mut screen)?;
+    app.after_frame();
     let guardian = Guardian::start();
     // Only now, so that the first frame does not wait for a terminal's answer.
     // The question would go to standard output, which in a pipe is not the terminal.
@@ -267,6 +268,7 @@ fn follow(app: &mut App, screen: &mut Screen, wakes: &Receiver<Wake>, display: O
             *screen = fitted(app)?;
         }
         draw(app, screen)?;
+        app.after_frame();
         // What is seen is safe; where the disk stalls, work goes on all the same.
         let _ = app.context.workspace.settle_journals();
     }

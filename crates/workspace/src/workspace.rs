@@ -362,6 +362,7 @@ impl Workspace {
             }
         }
         self.note_changes();
+        self.note_use();
         self.buffers.iter_mut().for_each(Buffer::trim_feed);
     }
 

@@ -267,7 +267,9 @@ impl Play {
         let start = Instant::now();
         // Writing into memory does not fail.
         let _ = terminal.draw(|frame| self.app.draw(frame.buffer_mut()));
-        start.elapsed()
+        let time = start.elapsed();
+        self.app.after_frame();
+        time
     }
 
     /// Plays one action, as a user does who has seen what the last one did.

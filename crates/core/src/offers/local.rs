@@ -95,10 +95,11 @@ fn words_here(question: &Question) -> Vec<Candidate> {
         }
     });
     let candidate = |(text, (nearness, at)): (String, (Nearness, Byte))| {
-        let line = question.text.content_span(question.text.line_of(at));
-        let detail = question.text.slice(Span::new(line.start, line.end.min(line.start + LONGEST_DETAIL)));
+        let line = question.text.line_of(at);
+        let content = question.text.content_span(line);
+        let end = question.text.snap_back(content.end.min(content.start + LONGEST_DETAIL));
         let kind = kind_of(&question.text, at + text.len());
-        let detail = detail.trim().to_owned();
+        let detail = format!("line {}: {}", line.0 + 1, question.text.slice(Span::new(content.start, end)).trim());
         Candidate { detail, kind, ..Candidate::of(Source::Word, text, nearness) }
     };
     nearest.into_iter().map(candidate).collect()

@@ -52,6 +52,9 @@ impl Letters {
     }
 
     fn is(&self, letter: char, c: char) -> bool {
+        if c.is_ascii() {
+            return letter == c || (!self.has_upper && letter == c.to_ascii_lowercase());
+        }
         letter == c || (!self.has_upper && c.to_lowercase().eq([letter]))
     }
 

@@ -35,7 +35,7 @@ pub fn words((text, at): (&Text, Byte), carets: Option<&CursorSet>, rule: WordRu
     };
     for (offset, c) in window.char_indices() {
         let belongs = if c.is_ascii() {
-            c.is_ascii_alphanumeric() || c == '_' || rule.extra.contains(c)
+            c.is_ascii_alphanumeric() || c == '_' || (!rule.extra.is_empty() && rule.extra.contains(c))
         } else {
             matches!(rule.class(c), Class::Word | Class::Script(_))
         };

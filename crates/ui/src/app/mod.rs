@@ -228,7 +228,7 @@ impl App {
         self.settle();
     }
 
-    /// Brings each view to where its primary cursor went, and asks for the colours of what is in view.
+    /// Brings each view to where its primary cursor went.
     fn settle(&mut self) {
         let frame = self.frame();
         let focus = self.context.workspace.views.focus();
@@ -246,9 +246,13 @@ impl App {
             panel.follow(&mut self.context);
             panel.settle(&mut self.context);
         }
-        if self.context.look.is_drawn {
-            self.request_colours(&frame);
-        }
+    }
+
+    /// Begins what may wait until the frame is drawn: a thread that is woken before it would take the processor from it.
+    pub fn after_frame(&mut self) {
+        let frame = self.frame();
+        self.request_colours(&frame);
+        self.context.workspace.ask_queued();
     }
 
     fn request_colours(&mut self, frame: &Frame) {

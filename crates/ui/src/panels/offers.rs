@@ -10,16 +10,23 @@ use crate::screen::canvas::{Area, put, width};
 use crossterm::event::{KeyCode, KeyModifiers};
 use ratatui::buffer::Buffer as Grid;
 use ratatui::style::Style;
-use snarvel_core::offers::Candidate;
+use snarvel_core::offers::{Candidate, Source};
 use snarvel_core::units::Direction;
 use snarvel_workspace::command::Command;
 use snarvel_workspace::event::Event;
 use snarvel_workspace::workspace::Workspace;
 
-/// The marked rows, by what is offered in them: the list changes with each letter.
+/// What is offered in a row, and whether it is a template: the list changes with each letter.
+type Mark = (String, bool);
+
+fn mark_of(candidate: &Candidate) -> Mark {
+    (candidate.text.clone(), candidate.template.is_some())
+}
+
+/// The list, and which of its rows are marked.
 #[derive(Debug, Default)]
 pub struct OffersPanel {
-    marked: Vec<String>,
+    marked: Vec<Mark>,
     chooser: Option<Chooser>,
 }
 
@@ -48,11 +55,11 @@ impl OffersPanel {
     }
 
     fn mark(&mut self, context: &mut Context) {
-        let chosen = context.workspace.offers().and_then(|shown| shown.chosen()).map(|each| each.text.clone());
-        let Some(text) = chosen else { return };
-        match self.marked.iter().position(|marked| *marked == text) {
+        let chosen = context.workspace.offers().and_then(|shown| shown.chosen()).map(mark_of);
+        let Some(mark) = chosen else { return };
+        match self.marked.iter().position(|marked| *marked == mark) {
             Some(at) => drop(self.marked.remove(at)),
-            None => self.marked.push(text),
+            None => self.marked.push(mark),
         }
         context.workspace.choose_offer(Direction::Forward);
     }
@@ -60,7 +67,7 @@ impl OffersPanel {
     /// Puts in what is marked, or else what is chosen.
     fn take_marked(&self, context: &mut Context) {
         let Some(shown) = context.workspace.offers() else { return };
-        let row = |text: &String| shown.list.iter().position(|each| each.text == *text);
+        let row = |mark: &Mark| shown.list.iter().position(|each| mark_of(each) == *mark);
         let marked: Vec<usize> = self.marked.iter().filter_map(row).collect();
         let rows = if marked.is_empty() { vec![shown.chosen] } else { marked };
         let effects = context.workspace.take_offers(&rows);
@@ -126,7 +133,7 @@ impl Panel for OffersPanel {
         painter.count(chooser.chosen + 1, shown.list.len(), grid);
         painter.list(chooser, grid, |index, room, style, grid| {
             let candidate = &shown.list[index];
-            let is_marked = self.marked.contains(&candidate.text);
+            let is_marked = self.marked.contains(&mark_of(candidate));
             row(painter, (candidate, is_marked), (room, style), grid);
         });
         beside(painter, shown.chosen(), grid);
@@ -154,10 +161,11 @@ fn row(painter: &Painter, (candidate, is_marked): (&Candidate, bool), (room, sty
 /// What an offer is and where it is from, in a few words.
 #[must_use]
 pub fn told(candidate: &Candidate) -> String {
-    match (candidate.kind, candidate.source.name()) {
-        (kind, source) if kind == source => kind.to_owned(),
-        (kind, "path" | "template") => kind.to_owned(),
-        (kind, source) => format!("{kind} · {source}"),
+    match candidate.source {
+        // Of a word of another text its file tells more.
+        Source::Open => candidate.detail.clone(),
+        Source::Word | Source::Path | Source::Template | Source::Keyword | Source::Fix => candidate.kind.to_owned(),
+        Source::Index | Source::Server => format!("{} · {}", candidate.kind, candidate.source.name()),
     }
 }
 

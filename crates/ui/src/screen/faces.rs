@@ -108,9 +108,8 @@ fn lists(context: &Context) -> Vec<(&'static str, &'static str, Vec<FaceKey>)> {
     }
     // Terminals send the same for some signs and digits: the sign is enough.
     let signs_too = ctrl.clone();
-    let has_sign = |(key, action): &(Key, KeyAction)| {
-        signs_too.iter().any(|(other, same)| other != key && same == action)
-    };
+    let has_sign =
+        |(key, action): &(Key, KeyAction)| signs_too.iter().any(|(other, same)| other != key && same == action);
     ctrl.retain(|each| !(matches!(each.0.code, KeyCode::Char('0'..='9')) && has_sign(each)));
     let of = |keys: Vec<(Key, KeyAction)>, held: &str| {
         let mut keys: Vec<(u8, String, FaceKey)> = keys

@@ -307,8 +307,10 @@ impl<'a> LinePainter<'a> {
             true => self.background.patch(palette.style(Role::Selection)),
             false => self.background,
         };
+        let is_stop = self.pins.iter().any(|pin| pin.is_empty() && pin.start == end);
+        let style = if is_stop { style.patch(palette.style(Role::Pin)) } else { style };
         let caret = self.caret_style(end);
-        if is_selected || caret.is_some() {
+        if is_selected || is_stop || caret.is_some() {
             self.stamp(grid, &Glyph { characters: " ", style, cell, cells: 1 }, caret);
         }
     }

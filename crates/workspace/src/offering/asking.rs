@@ -27,6 +27,9 @@ use std::sync::atomic::Ordering;
 /// Offers come by themselves after so many letters.
 const FEWEST_LETTERS: usize = 2;
 
+/// So many rows are narrowed by a letter at once.
+const ROWS_KEPT: usize = 20;
+
 /// The words of so many other texts are looked at.
 const MOST_OTHERS: usize = 50;
 
@@ -80,6 +83,8 @@ impl Workspace {
         let Some(asked) = &mut self.past.offering.asked else { return };
         let letters = asked.letters.clone();
         if let Some(shown) = &mut self.past.offering.shown {
+            // What is beyond is not seen before the sources answer again.
+            shown.list.truncate((shown.chosen + 1).max(ROWS_KEPT));
             let kept = shown.chosen().filter(|each| called == Called::Chosen && each.fits(&letters).is_some()).cloned();
             shown.list.retain(|each| {
                 each.fits(&letters).is_some() && (each.template.is_some() || !letters.is_all_of(&each.text))
@@ -133,7 +138,15 @@ impl Workspace {
         let of = (id, self.active().revision());
         self.past.offering.asked =
             Some(Asked { number, of, called, about, letters, is_pending: true, lacks_structure });
-        let job = Job { number, wanted, is_hurried: self.tasks.has_screen };
+        self.past.offering.queued = Some(Job { number, wanted, is_hurried: self.tasks.has_screen });
+    }
+
+    /// Asks the sources what was to be asked: to be called once the frame is drawn.
+    pub fn ask_queued(&mut self) {
+        let Some(job) = self.past.offering.queued.take() else { return };
+        let (buffer, view) = self.active_pair_mut();
+        let head = Span::at(view.cursors().primary().head);
+        buffer.request(head, Need::Structure);
         if !self.offer_worker().give(job) {
             // The worker has panicked: that was told, and another one begins with the next question.
             self.past.offering.worker = None;
@@ -152,8 +165,6 @@ impl Workspace {
 
     fn question(&mut self, around: &Around, head: Byte, letters: Letters) -> (Wanted, bool) {
         let others = self.other_texts();
-        let (buffer, _) = self.active_pair_mut();
-        buffer.request(Span::at(head), Need::Structure);
         let buffer = self.active();
         let text = buffer.text().clone();
         let language = buffer.parsing.kinds(&text).language_at(head);
@@ -175,13 +186,21 @@ impl Workspace {
         (Wanted::Words(Box::new(question)), lacks_structure)
     }
 
+    /// The active text is the one that was used last.
+    pub(crate) fn note_use(&mut self) {
+        let active = self.active().id;
+        let used = &mut self.past.offering.used;
+        if used.first() != Some(&active) {
+            used.retain(|id| *id != active);
+            used.insert(0, active);
+        }
+    }
+
     /// The other open texts, the one used last first.
     fn other_texts(&mut self) -> Vec<Other> {
         let active = self.active().id;
-        let used = &mut self.past.offering.used;
-        used.retain(|id| *id != active);
-        used.insert(0, active);
-        let used = self.past.offering.used.clone();
+        self.note_use();
+        let used = &self.past.offering.used;
         let rank = |id: BufferId| used.iter().position(|other| *other == id).unwrap_or(usize::MAX);
         let mut others: Vec<&Buffer> =
             self.buffers.iter().filter(|buffer| buffer.id != active && !buffer.text().is_empty()).collect();

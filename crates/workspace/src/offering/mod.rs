@@ -49,7 +49,7 @@ impl Workspace {
     pub(crate) fn follow_offers(&mut self, command: &Command) {
         let goes_on = match command.verb.name {
             "type-text" => command.values.text(0).is_some_and(|typed| self.belongs_to_word(typed)),
-            "delete-back" => self.past.offering.shown.is_some() || self.awaits_offers(),
+            "delete-back" => self.has_asked_for_offers(),
             "offers" | "surround-with" => return,
             _ => false,
         };
@@ -74,8 +74,8 @@ impl Workspace {
 
     /// Nothing is offered any more.
     pub(crate) fn drop_offers(&mut self) {
-        self.past.offering.shown = None;
-        self.past.offering.asked = None;
+        let offering = &mut self.past.offering;
+        (offering.shown, offering.asked, offering.queued) = (None, None, None);
     }
 
     /// Puts the offers away until the next word; false where there are none.
@@ -116,9 +116,11 @@ impl Workspace {
 
     /// Waits until the sources have answered: for scripts and tests, which do what a person does who has seen the offers.
     pub fn settle_offers(&mut self) {
+        self.ask_queued();
         while self.awaits_offers() {
             let Some(event) = self.tasks.receive(waits::FOR_SCRIPTS) else { return };
             self.take(event);
+            self.ask_queued();
         }
     }
 

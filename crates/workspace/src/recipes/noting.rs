@@ -130,13 +130,18 @@ impl Workspace {
             None if self.replaced_since(&before, (letters, text)) => Some(vec![erased, Line::Typed(text.to_owned())]),
             None => None,
         };
-        let Some(lines) = lines else {
+        let Some(mut lines) = lines else {
             return self.note_other_step("letters were completed, others at each cursor", before);
         };
         lines.iter().for_each(|line| self.remember_change(&after, line.clone()));
         if let Some(recording) = &mut self.past.recipes.recording {
-            let written = recipe_of(&lines);
-            recording.note(Some(Line::Step(written.trim_end().to_owned())), [before, after]);
+            // Several lines are one step of the recording.
+            let line = match lines.pop() {
+                Some(only) if lines.is_empty() => only,
+                Some(last) => Line::Step(recipe_of(lines.iter().chain([&last])).trim_end().to_owned()),
+                None => return,
+            };
+            recording.note(Some(line), [before, after]);
         }
     }
 

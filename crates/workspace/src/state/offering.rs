@@ -78,6 +78,8 @@ pub(crate) struct Offering {
     pub asked: Option<Asked>,
     /// The word in which offers were put away: its text and where it begins.
     pub put_away: Option<(BufferId, Byte)>,
+    /// A question that is to be asked once the frame is drawn: what answers it takes a processor that the frame may need.
+    pub queued: Option<Job>,
     /// Looks for what is asked.
     pub worker: Option<Worker<Job>>,
     /// The number of the newest question.

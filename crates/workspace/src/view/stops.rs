@@ -31,6 +31,8 @@ struct Open {
     session: Session,
     /// Its number among those of the view.
     item: u64,
+    /// How many steps of the history there were before it was put in: when that is undone, it is gone.
+    depth: usize,
     /// The places by how their edges are, as they are in the store of spans.
     order: [Vec<usize>; 3],
 }
@@ -95,7 +97,8 @@ impl TemplateStops {
     pub fn begin(&mut self, (view, buffer): (ViewId, &mut Buffer), stops: Stops, primary: Byte) -> CursorSet {
         let wholes: Vec<Span> = stops.copies.iter().map(|copy| copy.span).collect();
         let (session, spans) = Session::begin(stops, buffer.text());
-        let mut open = Open { session, item: self.next_item, order: Default::default() };
+        let mut open =
+            Open { session, item: self.next_item, depth: buffer.history().depth(), order: Default::default() };
         self.next_item += 1;
         let inside = Policy { start: Bias::Before, end: Bias::After, ..Policy::PLACES };
         buffer.spans.set(open.whole_owner(view), inside, wholes);
@@ -180,7 +183,8 @@ impl TemplateStops {
                 let lines = [whole.start, whole.end].map(|at| text.line_of(at.min(text.end())));
                 !whole.is_empty() && lines[0] <= line && line <= lines[1]
             };
-            if buffer.spans.get(open.whole_owner(view)).iter().any(holds) {
+            let is_undone = buffer.history().depth() <= open.depth;
+            if !is_undone && buffer.spans.get(open.whole_owner(view)).iter().any(holds) {
                 return;
             }
             open.drop(view, buffer);

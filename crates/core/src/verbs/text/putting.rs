@@ -61,7 +61,11 @@ pub fn put(scene: &Scene, put: &Put) -> Outcome {
         let indentation = if indentation.len() > before.len() { before.into_owned() } else { indentation };
         let filled = fill(scene, (put.body, put.facts), (&indentation, span.start), text.as_deref());
         let start = builder.now(span.start);
-        builder.replace(span, &filled.text);
+        // Letters that it begins with stay.
+        match selected.is_none().then(|| filled.text.strip_prefix(&*scene.text.slice(letters))).flatten() {
+            Some(rest) => builder.insert(span.end, rest),
+            None => builder.replace(span, &filled.text),
+        }
         stops.copies.push(copy_of(&filled, start));
         stops.choices = filled.choices;
     }
@@ -74,7 +78,9 @@ pub fn put(scene: &Scene, put: &Put) -> Outcome {
     });
     let change = builder.finish();
     let cursors = scene.remap(&change, |_| [Bias::After; 2]);
-    let stops = Some(stops).filter(|stops| has_stops(stops));
+    // After what has no stop of its own the cursors are anyway.
+    let ends = |copy: &StopCopy| matches!(&copy.places[..], [only] if only.span == Span::at(copy.span.end));
+    let stops = Some(stops).filter(|stops| !stops.copies.iter().all(ends));
     Outcome { message, stops, ..Outcome::edit(change, cursors) }
 }
 
@@ -100,12 +106,8 @@ pub fn surround_lines(scene: &Scene, (body, facts): (&Body, &Facts)) -> Outcome 
     let lines: usize = runs.iter().map(Run::len).sum();
     let change = builder.finish();
     let cursors = scene.remap(&change, |_| [Bias::Before; 2]);
-    let stops = Some(stops).filter(|stops| has_stops(stops));
-    Outcome { stops, ..Outcome::edit(change, cursors) }.saying(format!("put around {}", counted(lines, "line")))
-}
-
-fn has_stops(stops: &Stops) -> bool {
-    stops.copies.iter().any(|copy| !copy.places.is_empty())
+    Outcome { stops: Some(stops), ..Outcome::edit(change, cursors) }
+        .saying(format!("put around {}", counted(lines, "line")))
 }
 
 /// The white space that all lines of a run that are not blank begin with.
@@ -147,17 +149,14 @@ fn fill(
     body.fill(&Setting { indentation, unit, line_end: scene.settings.line_end, at_last_stop, variable: &variable })
 }
 
-/// The places of the stops of what was put in at `start`. A body without a stop of its own has none: the cursor is after it anyway.
+/// The places of the stops of what was put in at `start`.
 fn copy_of(filled: &Filled, start: Byte) -> StopCopy {
     let place = |place: &crate::templates::Place| StopPlace {
         number: place.number,
         span: Span::new(start + place.span.start, start + place.span.end),
         outer: place.outer,
     };
-    let end = filled.text.len();
-    let is_plain = filled.places.len() == 1 && filled.places[0].span == (end..end);
-    let places = if is_plain { Vec::new() } else { filled.places.iter().map(place).collect() };
-    StopCopy { span: Span::new(start, start + end), places }
+    StopCopy { span: Span::new(start, start + filled.text.len()), places: filled.places.iter().map(place).collect() }
 }
 
 /// The cursors of the places of a stop, where those are `spans`: all of what is in them selected.
