@@ -5,7 +5,7 @@ use serde_json::Value;
 use snarvel::demo::FILES;
 use std::path::Path;
 use std::process::Command;
-use support::{play, run};
+use support::{play, play_in, run};
 
 fn state(name: &str, content: &str, keys: &str) -> Value {
     serde_json::from_slice(&play(name, content.as_bytes(), keys, &["--emit", "state"])).unwrap()
@@ -357,22 +357,6 @@ fn sift_is_scriptable_and_one_step_a_file() {
     assert_eq!(text(keys), "let x = \"x\"; // x\r\n");
     let two = |keys: &str| String::from_utf8(play("a.txt", b"a a\na a\na\n", keys, &[])).unwrap();
     assert_eq!(two("@1:2-2:2 ctrl+f \"a\" tab \"b\" alt+enter"), "a b\nb a\na\n");
-}
-
-/// Plays on files of a folder of its own; exit code, what is printed, what is said.
-fn play_in(files: &[(&str, &str)], names: &[&str], arguments: &[&str]) -> (i32, String, String, tempfile::TempDir) {
-    let folder = tempfile::tempdir().unwrap();
-    for (name, content) in files {
-        let path = folder.path().join(name);
-        std::fs::create_dir_all(path.parent().unwrap()).unwrap();
-        std::fs::write(path, content).unwrap();
-    }
-    let paths: Vec<String> = names.iter().map(|name| folder.path().join(name).display().to_string()).collect();
-    let config = folder.path().join("config").display().to_string();
-    let own: Vec<&str> = arguments.iter().map(|each| if *each == "CONFIG" { config.as_str() } else { each }).collect();
-    let all: Vec<&str> = std::iter::once("play").chain(paths.iter().map(String::as_str)).chain(own).collect();
-    let (code, out, error) = run(&all, b"");
-    (code, String::from_utf8(out).unwrap(), error, folder)
 }
 
 #[test]

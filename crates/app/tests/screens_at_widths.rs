@@ -45,6 +45,10 @@ fn every_main_screen_at_four_widths() {
         ("outline", "@60:1 ctrl+e"),
         ("roster", "@37:9 ctrl+space b `"),
         ("signs", "!signs \"arrow\" down"),
+        ("offers", "@24:1 \"rea\""),
+        ("offers_that_skip_letters", "@20:5 alt+F alt+F home \"lmm\""),
+        ("offers_panel", "@24:1 \"for\" ctrl+k ctrl+k"),
+        ("template", "@24:1 \"for\" tab \"reading\" tab"),
         ("recipes", "ctrl+r down"),
         ("recipe_edited", "ctrl+r down tab"),
     ];

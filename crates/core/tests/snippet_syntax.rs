@@ -41,7 +41,7 @@ impl Marked<'_> {
     fn places(&mut self, outer: Option<usize>) {
         for (index, place) in self.filled.places.iter().enumerate().filter(|(_, place)| place.outer == outer) {
             self.text(place.span.start);
-            self.out.push_str(&format!("‹{}:", place.number));
+            self.out.extend(["‹", &place.number.to_string(), ":"]);
             self.places(Some(index));
             self.text(place.span.end);
             self.out.push('›');
@@ -163,7 +163,8 @@ fn what_is_wrong_is_told_with_its_place() {
 fn what_holds_itself_many_times_is_bounded() {
     let deep = "${1:".repeat(100_000) + &"}".repeat(100_000);
     assert!(parse(&deep).expect_err("too deep").why.contains("deep in each other"));
-    let doubling: String = (1..60).map(|n| format!("${{{n}:x${0}${0}}}", n + 1)).collect();
+    let stop = |number: u32| ["${", &number.to_string(), ":x$", &(number + 1).to_string()].concat();
+    let doubling: String = (1..60).map(|number| stop(number) + "$" + &(number + 1).to_string() + "}").collect();
     let filled = fill(&doubling);
     assert!(filled.text.len() < 4 << 20 && filled.places.len() < 100_000);
 }

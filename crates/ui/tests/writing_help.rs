@@ -187,6 +187,38 @@ fn templates_and_their_stops() {
         ),
         ("a mirror", "c", "‸", "\"fori\" backspace tab tab \"n\"", "for (int n‸ = 0; n‸ < count; n‸++) {⏎    ⏎}"),
         (
+            "inside a template tab goes on",
+            "rust",
+            "let level = 1;⏎‸",
+            "\"for\" tab \"lev\" tab",
+            "let level = 1;⏎for lev in [items] {⏎    ⏎}",
+        ),
+        (
+            "but for what was chosen",
+            "rust",
+            "let level = 1;⏎‸",
+            "\"for\" tab \"lev\" ctrl+k tab tab",
+            "let level = 1;⏎for level in [items] {⏎    ⏎}",
+        ),
+        (
+            "one in another",
+            "rust",
+            "‸",
+            "\"if\" tab \"a\" tab \"loop\" ctrl+k tab \"b\"",
+            "if a {⏎    loop {⏎        b‸⏎    }⏎}",
+        ),
+        ("undo takes all of it", "rust", "‸", "\"for\" tab ctrl+z", "for‸"),
+        ("undo and tab", "rust", "‸", "\"for\" tab ctrl+z tab", "for ‸"),
+        ("words find it", "rust", "‸", "\"forever\" tab \"a\"", "loop {⏎    a‸⏎}"),
+        ("not where it does not fit", "rust", "let a = ‸", "\"fn\" tab", "let a = fn  ‸"),
+        ("around a blank line", "python", "‸", "!surround-with(if)", "if [condition]:⏎    pass"),
+    ]);
+}
+
+#[test]
+fn choices_in_templates() {
+    check(&[
+        (
             "a choice puts in its first word",
             "html",
             "‸",
@@ -221,32 +253,6 @@ fn templates_and_their_stops() {
             "\"form\" ctrl+k tab tab tab \"a\"",
             "<form action=\"/\" method=\"post\">⏎    a‸⏎</form>",
         ),
-        (
-            "inside a template tab goes on",
-            "rust",
-            "let level = 1;⏎‸",
-            "\"for\" tab \"lev\" tab",
-            "let level = 1;⏎for lev in [items] {⏎    ⏎}",
-        ),
-        (
-            "but for what was chosen",
-            "rust",
-            "let level = 1;⏎‸",
-            "\"for\" tab \"lev\" ctrl+k tab tab",
-            "let level = 1;⏎for level in [items] {⏎    ⏎}",
-        ),
-        (
-            "one in another",
-            "rust",
-            "‸",
-            "\"if\" tab \"a\" tab \"loop\" ctrl+k tab \"b\"",
-            "if a {⏎    loop {⏎        b‸⏎    }⏎}",
-        ),
-        ("undo takes all of it", "rust", "‸", "\"for\" tab ctrl+z", "for‸"),
-        ("undo and tab", "rust", "‸", "\"for\" tab ctrl+z tab", "for ‸"),
-        ("words find it", "rust", "‸", "\"forever\" tab \"a\"", "loop {⏎    a‸⏎}"),
-        ("not where it does not fit", "rust", "let a = ‸", "\"fn\" tab", "let a = fn  ‸"),
-        ("around a blank line", "python", "‸", "!surround-with(if)", "if [condition]:⏎    pass"),
     ]);
 }
 
@@ -349,8 +355,7 @@ fn what_is_near_comes_first_and_each_word_once() {
     let sources: Vec<Source> = app.context.workspace.offers().unwrap().list.iter().map(|each| each.source).collect();
     assert_eq!(sources[..4], [Source::Word, Source::Word, Source::Word, Source::Open]);
     // A text that was used later is nearer.
-    let ids: Vec<_> =
-        app.context.workspace.buffers().iter().map(|buffer| (buffer.name().to_string(), buffer.id)).collect();
+    let ids: Vec<_> = app.context.workspace.buffers().iter().map(|buffer| (buffer.name(), buffer.id)).collect();
     let id = |name: &str| ids.iter().find(|(each, _)| each == name).unwrap().1;
     for name in ["c.rs", "a.rs"] {
         app.context.workspace.show(id(name));

@@ -5,6 +5,7 @@ use support::editor::{Call, Editor};
 
 use snarvel_core::cursors::{CursorSet, Selection};
 use snarvel_core::languages;
+use snarvel_core::languages::finish::Finish;
 use snarvel_core::text::Text;
 use snarvel_core::units::Byte;
 use snarvel_core::verbs::clipboard::clip::Clip;
@@ -272,6 +273,13 @@ fn tags_and_rules() {
             ("text", "text‸", "text⏎‸"),
         ],
     );
+    check(
+        "jsx",
+        &[
+            ("a tag", "return (⏎    <ul class=\"a\"‸⏎);", "return (⏎    <ul class=\"a\">⏎        ‸⏎    </ul>⏎);"),
+            ("closed by itself", "return (⏎    <Gauge/>‸⏎);", "return (⏎    <Gauge/>⏎    ‸⏎);"),
+        ],
+    );
     check("xml", &[("no tag is void", "<br‸", "<br>⏎    ‸⏎</br>"), ("closed by itself", "<a/>‸", "<a/>⏎‸")]);
     check(
         "css",
@@ -281,6 +289,7 @@ fn tags_and_rules() {
             ("an open bracket", ".a {⏎    color: rgb(1, 2‸⏎}", ".a {⏎    color: rgb(1, 2);‸⏎}"),
             ("a condition", "@media print‸", "@media print {⏎    ‸⏎}"),
             ("a selector in one", "@media print {⏎    .a‸⏎}", "@media print {⏎    .a {⏎        ‸⏎    }⏎}"),
+            ("a nested selector", ".a {⏎    &:hover‸⏎}", ".a {⏎    &:hover {⏎        ‸⏎    }⏎}"),
             ("an import", "@import \"a.css\"‸", "@import \"a.css\";‸"),
         ],
     );
@@ -300,7 +309,7 @@ fn a_second_press_always_goes_on() {
 
 #[test]
 fn the_table_has_what_finishing_needs_for_many_languages() {
-    let finished = languages::all().iter().filter(|language| language.finish != Default::default()).count();
+    let finished = languages::all().iter().filter(|language| language.finish != Finish::default()).count();
     assert!(finished >= 24, "{finished}");
     for language in languages::all() {
         let finish = &language.finish;

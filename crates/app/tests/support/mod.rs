@@ -308,3 +308,19 @@ pub fn frame(name: &str, content: &str, keys: &str, size: &str) -> String {
 pub fn demo(name: &str) -> &'static str {
     snarvel::demo::FILES.iter().find(|(file, _)| *file == name).map(|(_, content)| *content).unwrap()
 }
+
+/// Plays on files of a folder of its own: exit code, output, errors, and the folder. `CONFIG` among the arguments is a folder in it.
+pub fn play_in(files: &[(&str, &str)], names: &[&str], arguments: &[&str]) -> (i32, String, String, tempfile::TempDir) {
+    let folder = tempfile::tempdir().unwrap();
+    for (name, content) in files {
+        let path = folder.path().join(name);
+        std::fs::create_dir_all(path.parent().unwrap()).unwrap();
+        std::fs::write(path, content).unwrap();
+    }
+    let paths: Vec<String> = names.iter().map(|name| folder.path().join(name).display().to_string()).collect();
+    let config = folder.path().join("config").display().to_string();
+    let own: Vec<&str> = arguments.iter().map(|each| if *each == "CONFIG" { config.as_str() } else { each }).collect();
+    let all: Vec<&str> = std::iter::once("play").chain(paths.iter().map(String::as_str)).chain(own).collect();
+    let (code, out, error) = run(&all, b"");
+    (code, String::from_utf8(out).unwrap(), error, folder)
+}

@@ -28,8 +28,6 @@ pub struct Question {
     pub function: Option<Span>,
     /// Where the caret is.
     pub place: Place,
-    /// Other open texts, the one used last first.
-    pub others: Vec<Other>,
     /// The templates of the language.
     pub templates: Arc<[Arc<Template>]>,
 }
@@ -45,27 +43,34 @@ pub struct Place {
     pub is_type: bool,
 }
 
-/// Another open text.
-#[derive(Clone)]
-pub struct Other {
-    /// What it is called.
-    pub name: String,
-    /// It.
-    pub text: Text,
-    /// Where it was looked at last.
-    pub at: Byte,
-    /// Its language.
-    pub language: Arc<Language>,
+/// The words of another open text, each once, as far as they are near where it was looked at last.
+#[derive(Clone, Debug, Default)]
+pub struct Vocabulary {
+    words: Vec<(String, &'static str)>,
 }
 
-/// What all sources of this file offer. `is_over` is asked now and then: no more is looked for once it says so.
+impl Vocabulary {
+    /// Of `text`, around `at`. Cost: linear in the bytes within reach.
+    #[must_use]
+    pub fn of(text: &Text, at: Byte, language: &Language) -> Vocabulary {
+        let mut known: HashMap<String, &'static str> = HashMap::new();
+        nearby::words((text, at), None, language.word_rule(), |word, start| {
+            if !known.contains_key(word) {
+                known.insert(word.to_owned(), kind_of(text, start + word.len()));
+            }
+        });
+        Vocabulary { words: known.into_iter().collect() }
+    }
+}
+
+/// Another open text: what it is called, and its words.
+pub type Other = (String, Arc<Vocabulary>);
+
+/// What all sources of this file offer; `others` are the other open texts, the one used last first.
 #[must_use]
-pub fn candidates(question: &Question, is_over: &dyn Fn() -> bool) -> Vec<Candidate> {
+pub fn candidates(question: &Question, others: &[Other]) -> Vec<Candidate> {
     let mut all = words_here(question);
-    for (order, other) in question.others.iter().enumerate() {
-        if is_over() {
-            return all;
-        }
+    for (order, other) in others.iter().enumerate() {
         all.extend(words_of(question, other, order));
     }
     if question.place.is_code {
@@ -100,7 +105,7 @@ fn words_here(question: &Question) -> Vec<Candidate> {
         let end = question.text.snap_back(content.end.min(content.start + LONGEST_DETAIL));
         let kind = kind_of(&question.text, at + text.len());
         let detail = format!("line {}: {}", line.0 + 1, question.text.slice(Span::new(content.start, end)).trim());
-        Candidate { detail, kind, ..Candidate::of(Source::Word, text, nearness) }
+        Candidate { kind, detail, ..Candidate::of(Source::Word, text, nearness) }
     };
     nearest.into_iter().map(candidate).collect()
 }
@@ -114,18 +119,17 @@ fn kind_of(text: &Text, end: Byte) -> &'static str {
 }
 
 /// The words of another text.
-fn words_of(question: &Question, other: &Other, order: usize) -> Vec<Candidate> {
-    let mut found: HashMap<String, &'static str> = HashMap::new();
-    nearby::words((&other.text, other.at), None, other.language.word_rule(), |word, at| {
-        if question.letters.are_in(word) && !found.contains_key(word) {
-            found.insert(word.to_owned(), kind_of(&other.text, at + word.len()));
-        }
-    });
-    let candidate = |(text, kind): (String, &'static str)| {
-        let near = Nearness::Other(order);
-        Candidate { detail: other.name.clone(), kind, ..Candidate::of(Source::Open, text, near) }
-    };
-    found.into_iter().map(candidate).collect()
+fn words_of<'q>(
+    question: &'q Question,
+    (name, vocabulary): &'q Other,
+    order: usize,
+) -> impl Iterator<Item = Candidate> + 'q {
+    let fitting = vocabulary.words.iter().filter(|(word, _)| question.letters.are_in(word));
+    fitting.map(move |(word, kind)| Candidate {
+        detail: name.clone(),
+        kind,
+        ..Candidate::of(Source::Open, word.clone(), Nearness::Other(order))
+    })
 }
 
 fn keywords(question: &Question) -> impl Iterator<Item = Candidate> {

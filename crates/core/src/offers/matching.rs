@@ -27,7 +27,7 @@ const ENDS_PART: i32 = 1;
 #[derive(Clone, Debug, Default)]
 pub struct Letters {
     typed: String,
-    letters: Vec<char>,
+    characters: Vec<char>,
     has_upper: bool,
 }
 
@@ -36,7 +36,7 @@ impl Letters {
     #[must_use]
     pub fn of(typed: &str) -> Letters {
         let has_upper = typed.chars().any(char::is_uppercase);
-        Letters { typed: typed.to_owned(), letters: typed.chars().collect(), has_upper }
+        Letters { typed: typed.to_owned(), characters: typed.chars().collect(), has_upper }
     }
 
     /// As they were typed.
@@ -61,7 +61,7 @@ impl Letters {
     /// Whether the letters are in `word` in their order. Cost: linear in the word, without memory of its own.
     #[must_use]
     pub fn are_in(&self, word: &str) -> bool {
-        let mut left = self.letters.iter().peekable();
+        let mut left = self.characters.iter().peekable();
         for c in word.chars() {
             left.next_if(|letter| self.is(**letter, c));
         }
@@ -75,8 +75,8 @@ impl Letters {
             return None;
         }
         let word: Vec<char> = word.chars().take(LONGEST).collect();
-        let begins =
-            word.len() >= self.letters.len() && self.letters.iter().zip(&word).all(|(letter, c)| self.is(*letter, *c));
+        let begins = word.len() >= self.characters.len()
+            && self.characters.iter().zip(&word).all(|(letter, c)| self.is(*letter, *c));
         if begins {
             return Some(Score::PREFIX);
         }
@@ -87,7 +87,7 @@ impl Letters {
     fn best_way(&self, word: &[char]) -> Option<i32> {
         let starts = starts_of_parts(word);
         let mut before: Vec<Option<i32>> = vec![None; word.len()];
-        for (index, letter) in self.letters.iter().enumerate() {
+        for (index, letter) in self.characters.iter().enumerate() {
             let mut now = vec![None; word.len()];
             // The best score with the letter before this one anywhere further to the left than the character before.
             let mut apart: Option<i32> = None;
@@ -102,7 +102,7 @@ impl Letters {
                 let found = if index == 0 { Some(-STRETCH) } else { beside.max(apart.map(|score| score - STRETCH)) };
                 let start = if starts[at] { PART_START } else { 0 };
                 now[at] = found.map(|score| score + start);
-                let is_last = index + 1 == self.letters.len();
+                let is_last = index + 1 == self.characters.len();
                 if is_last && index > 0 && ends_part(&starts, at) {
                     // The letter before it is not further to the left than another one that is like it.
                     let like = word[..at].iter().rposition(|c| self.is(*letter, *c)).unwrap_or(0);
@@ -181,14 +181,14 @@ mod tests {
     /// The same by trying every way to find the letters.
     fn slow(letters: &Letters, word: &[char], from: [usize; 2], last: Option<usize>) -> Option<i32> {
         let [index, at] = from;
-        let Some(letter) = letters.letters.get(index) else { return Some(0) };
+        let Some(letter) = letters.characters.get(index) else { return Some(0) };
         let starts = starts_of_parts(word);
         let ways = (at..word.len()).filter(|place| letters.is(*letter, word[*place])).filter_map(|place| {
             let rest = slow(letters, word, [index + 1, place + 1], Some(place))?;
             let goes_on = last.is_some_and(|last| last + 1 == place);
             let start = if starts[place] { PART_START } else { 0 };
             let left_out = last.is_some_and(|last| word[last + 1..place].iter().any(|c| letters.is(*letter, *c)));
-            let is_last = index + 1 == letters.letters.len() && index > 0;
+            let is_last = index + 1 == letters.characters.len() && index > 0;
             let end = if is_last && ends_part(&starts, place) && !left_out { ENDS_PART } else { 0 };
             Some(rest + start + end - if goes_on { 0 } else { STRETCH })
         });

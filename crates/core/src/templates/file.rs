@@ -33,7 +33,7 @@ pub fn read(text: &str) -> (Vec<Template>, Vec<Mistake>) {
         let at = key.span().start;
         match (key.get_ref().as_ref(), value.get_ref()) {
             (ENTRY, DeValue::Array(entries)) => {
-                for entry in entries.iter() {
+                for entry in entries {
                     match one(entry, text) {
                         Ok(template) => templates.push(template),
                         Err(mistake) => mistakes.push(mistake),

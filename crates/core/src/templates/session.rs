@@ -41,9 +41,11 @@ pub struct StopPlace {
 pub enum Edges {
     /// It takes it in: the stop is being typed at, or holds one that is.
     Holds,
-    /// It stays before it.
+    /// It takes nothing in: there is text in it, and what is beside it is another place's.
+    Keeps,
+    /// It is empty, and stays before it.
     StaysBefore,
-    /// It goes after it.
+    /// It is empty, and goes after it.
     GoesAfter,
 }
 
@@ -168,25 +170,26 @@ impl Session {
                 outer = self.places[at].outer;
             }
         }
-        // The places are in the order of the text: one that ends where a place of the stop begins, and comes before it, stays before.
+        // The places are in the order of the text: an empty one that is where a place of the stop begins, and comes before it, stays before.
         let mut starts = None;
         for index in (0..self.places.len()).rev() {
             if self.places[index].number == number {
                 starts = Some(spans[index].start);
             } else if edges[index].is_none() {
-                let touches = starts == Some(spans[index].end) && self.is_before_one(index);
-                edges[index] = Some(if touches { Edges::StaysBefore } else { Edges::GoesAfter });
+                let touches = starts == Some(spans[index].end) && !self.is_inside_one(index);
+                edges[index] = Some(match touches {
+                    _ if !spans[index].is_empty() => Edges::Keeps,
+                    true => Edges::StaysBefore,
+                    false => Edges::GoesAfter,
+                });
             }
         }
         edges.into_iter().map(|edges| edges.unwrap_or(Edges::GoesAfter)).collect()
     }
 
-    /// Whether a place of the stop comes after the one at `index`, and is not around it.
-    fn is_before_one(&self, index: usize) -> bool {
+    /// Whether the place at `index` is inside one of the stop.
+    fn is_inside_one(&self, index: usize) -> bool {
         let number = self.number();
-        let inner = |at: usize| {
-            std::iter::successors(Some(at), |at| self.places[*at].outer).any(|at| self.places[at].number == number)
-        };
-        !inner(index)
+        std::iter::successors(Some(index), |at| self.places[*at].outer).any(|at| self.places[at].number == number)
     }
 }

@@ -40,7 +40,7 @@ fn offers(context: &Context, shown: &Offers, row: Area, grid: &mut Grid) {
         true => ("Tab", "next stop"),
         false => ("Tab", "take"),
     };
-    let room = hints(context, &[takes, ("↓", "choose"), ("Esc", "put away"), ("Ctrl+K", "all")], row, grid);
+    let room = hints(context, &[("↓", "choose"), ("Esc", "put away"), ("Ctrl+K", "all"), takes], row, grid);
     let held = if page == 0 { "Alt+ " } else { "     " };
     let mut x = put(grid, (row, 1), held, palette.style(Role::RaisedQuiet));
     let cut = Area { cols: room, ..row };
@@ -76,7 +76,7 @@ fn template(context: &Context, row: Area, grid: &mut Grid) {
     fill(grid, row, palette.style(Role::Raised));
     let (buffer, view) = (context.workspace.active(), context.workspace.view());
     let left = counted(view.stops().left(view.id, buffer), "stop");
-    let room = hints(context, &[("Tab", "next stop"), ("Shift+Tab", "back"), ("Ctrl+K", "offers")], row, grid);
+    let room = hints(context, &[("Ctrl+K", "offers"), ("Shift+Tab", "back"), ("Tab", "next stop")], row, grid);
     let said = format!("template: {left} to come");
     put(grid, (Area { cols: room, ..row }, 1), &said, palette.style(Role::RaisedQuiet));
 }

@@ -1,9 +1,14 @@
 //! Answers questions for offers in the background: what is asked last counts.
 
-use snarvel_core::offers::local::{self, Question};
+use crate::ids::BufferId;
+use snarvel_core::languages::Language;
+use snarvel_core::offers::local::{self, Other, Question, Vocabulary};
 use snarvel_core::offers::paths::TypedPath;
 use snarvel_core::offers::{Candidate, Nearness, Source};
+use snarvel_core::text::Text;
+use snarvel_core::units::Byte;
 use snarvel_task::{Context, waits};
+use std::collections::HashMap;
 use std::fmt;
 use std::path::PathBuf;
 use std::sync::Arc;
@@ -13,10 +18,47 @@ use std::time::Instant;
 
 /// What is looked for.
 pub(crate) enum Wanted {
-    /// Words and templates.
-    Words(Box<Question>),
+    /// Words and templates, and the other texts in which words are looked for.
+    Words(Box<Question>, Vec<OtherText>),
     /// Files and folders: the path that is typed, and the folders that it may go on in.
     Paths(TypedPath, Vec<PathBuf>),
+}
+
+/// Another open text.
+pub(crate) struct OtherText {
+    pub id: BufferId,
+    pub revision: u64,
+    pub name: String,
+    pub text: Text,
+    /// Where it was looked at last.
+    pub at: Byte,
+    pub language: Arc<Language>,
+}
+
+/// The words of other texts, kept as long as those do not change.
+#[derive(Default)]
+struct Vocabularies(HashMap<BufferId, (u64, Arc<Vocabulary>)>);
+
+impl Vocabularies {
+    /// The words of `others`, until `is_over`.
+    fn of(&mut self, others: &[OtherText], is_over: &dyn Fn() -> bool) -> Vec<Other> {
+        self.0.retain(|id, _| others.iter().any(|other| other.id == *id));
+        let mut found = Vec::with_capacity(others.len());
+        for other in others {
+            let known = self.0.get(&other.id).filter(|(revision, _)| *revision == other.revision);
+            let words = match known {
+                Some((_, words)) => words.clone(),
+                None if is_over() => continue,
+                None => {
+                    let words = Arc::new(Vocabulary::of(&other.text, other.at, &other.language));
+                    self.0.insert(other.id, (other.revision, words.clone()));
+                    words
+                }
+            };
+            found.push((other.name.clone(), words));
+        }
+        found
+    }
 }
 
 /// A question and its number.
@@ -46,6 +88,7 @@ pub struct Answer {
 
 /// Answers the jobs of `inbox`; of several the last one. `newest` is the number of the newest question: an older one is given up.
 pub(crate) fn work(inbox: &Receiver<Job>, newest: &Arc<AtomicU64>, context: &Context<Answer>) {
+    let mut vocabularies = Vocabularies::default();
     while let Ok(first) = inbox.recv() {
         let job = inbox.try_iter().last().unwrap_or(first);
         let began = Instant::now();
@@ -54,7 +97,7 @@ pub(crate) fn work(inbox: &Receiver<Job>, newest: &Arc<AtomicU64>, context: &Con
             is_late || newest.load(Ordering::Relaxed) != job.number
         };
         let candidates = match &job.wanted {
-            Wanted::Words(question) => local::candidates(question, &is_over),
+            Wanted::Words(question, others) => local::candidates(question, &vocabularies.of(others, &is_over)),
             Wanted::Paths(path, folders) => paths(path, folders),
         };
         context.send(Answer { number: job.number, candidates, is_first: true });

@@ -1,6 +1,6 @@
 //! Asks the sources for offers: by typing, by key, and again when the structure of the text is known.
 
-use super::answering::{self, Job, Wanted};
+use super::answering::{self, Job, OtherText, Wanted};
 use super::settings::When;
 use crate::buffer::Buffer;
 use crate::buffer::parsing::Taken;
@@ -13,7 +13,7 @@ use crate::view::View;
 use crate::workspace::Workspace;
 use snarvel_core::languages::lexical::Syntax;
 use snarvel_core::languages::scanner::Kind;
-use snarvel_core::offers::local::{Other, Place, Question};
+use snarvel_core::offers::local::{Place, Question};
 use snarvel_core::offers::matching::Letters;
 use snarvel_core::offers::paths::{TypedPath, typed_path};
 use snarvel_core::structure::{Roles, Structure};
@@ -182,8 +182,8 @@ impl Workspace {
         let place = Place { is_code: around.kind == Kind::Code, begins_line, is_type };
         let cursors = self.view().shared_cursors();
         let templates = self.templates_of(&language);
-        let question = Question { text, at: head, cursors, letters, language, function, place, others, templates };
-        (Wanted::Words(Box::new(question)), lacks_structure)
+        let question = Question { text, at: head, cursors, letters, language, function, place, templates };
+        (Wanted::Words(Box::new(question), others), lacks_structure)
     }
 
     /// The active text is the one that was used last.
@@ -197,7 +197,7 @@ impl Workspace {
     }
 
     /// The other open texts, the one used last first.
-    fn other_texts(&mut self) -> Vec<Other> {
+    fn other_texts(&mut self) -> Vec<OtherText> {
         let active = self.active().id;
         self.note_use();
         let used = &self.past.offering.used;
@@ -209,8 +209,10 @@ impl Workspace {
             let view = self.views.iter().find(|view| view.buffer == id);
             view.map_or(Byte(0), |view| view.cursors().primary().head)
         };
-        let other = |buffer: &&Buffer| Other {
-            name: buffer.name().to_string(),
+        let other = |buffer: &&Buffer| OtherText {
+            id: buffer.id,
+            revision: buffer.revision(),
+            name: buffer.name(),
             text: buffer.text().clone(),
             at: at(buffer.id).min(buffer.text().end()),
             language: buffer.language().clone(),

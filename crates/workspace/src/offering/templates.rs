@@ -77,7 +77,7 @@ fn read(folder: &Path) -> (HashMap<String, Vec<Template>>, Vec<Told>) {
         }
         let text = String::from_utf8_lossy(&bytes);
         let (templates, mistakes) = file::read(&text);
-        let line = |at: usize| text.as_bytes()[..at.min(text.len())].iter().filter(|byte| **byte == b'\n').count() + 1;
+        let line = |at: usize| text.get(..at).unwrap_or_default().matches('\n').count() + 1;
         told.extend(mistakes.into_iter().map(|mistake| wrong(Some(line(mistake.at)), mistake.what)));
         own.insert(name, templates);
     }

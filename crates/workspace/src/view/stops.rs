@@ -16,8 +16,9 @@ const STOPS: &str = "stops";
 const TEMPLATE: &str = "template";
 
 /// The ways in which places take in what is put in at their edges, with the sets of spans that have them.
-const EDGES: [(Edges, Bias, Bias); 3] = [
+const EDGES: [(Edges, Bias, Bias); 4] = [
     (Edges::Holds, Bias::Before, Bias::After),
+    (Edges::Keeps, Bias::After, Bias::Before),
     (Edges::StaysBefore, Bias::Before, Bias::Before),
     (Edges::GoesAfter, Bias::After, Bias::After),
 ];
@@ -34,7 +35,7 @@ struct Open {
     /// How many steps of the history there were before it was put in: when that is undone, it is gone.
     depth: usize,
     /// The places by how their edges are, as they are in the store of spans.
-    order: [Vec<usize>; 3],
+    order: [Vec<usize>; EDGES.len()],
 }
 
 /// The templates that are being filled in, the innermost last.
@@ -181,7 +182,7 @@ impl TemplateStops {
             let line = text.line_of(primary.min(text.end()));
             let holds = |whole: &Span| {
                 let lines = [whole.start, whole.end].map(|at| text.line_of(at.min(text.end())));
-                !whole.is_empty() && lines[0] <= line && line <= lines[1]
+                lines[0] <= line && line <= lines[1]
             };
             let is_undone = buffer.history().depth() <= open.depth;
             if !is_undone && buffer.spans.get(open.whole_owner(view)).iter().any(holds) {

@@ -218,7 +218,10 @@ fn opened(statement: &Statement, habits: &Habits, finish: &Finish) -> Option<Hea
 
 /// What is in no block of declarations and ends with nothing.
 fn selector<'c>(code: &'c str, statement: &Statement, finish: &Finish) -> Option<(usize, &'c str)> {
-    let is_it = finish.selectors && statement.is_outside && !code.starts_with('@') && !code.ends_with([';', ',', '}']);
+    // In a rule, what begins like a selector is one that is nested.
+    let is_nested = || code.starts_with(['.', '#', '&', '>', '+', '~', '[', '*']);
+    let may_be = finish.selectors && (statement.is_outside || is_nested());
+    let is_it = may_be && !code.starts_with('@') && !code.ends_with([';', ',', '}']);
     let is_variable = code.starts_with('$') || code.starts_with("--");
     (is_it && !is_variable).then_some((0, ""))
 }

@@ -25,7 +25,12 @@ use std::collections::BTreeMap;
 /// Finishes the statement at each cursor.
 pub fn finish(scene: &Scene) -> Outcome {
     let habits = Habits::of(scene);
-    let plans: Vec<Plan> = scene.cursors.iter().map(|each| plan(&habits, each.head)).collect();
+    let goes_on = |head: Byte| match plan(&habits, head) {
+        // It is there already.
+        Plan::Go(at) if at == head => line_below(scene, scene.text.line_of(head), scene.text.line_of(head)),
+        plan => plan,
+    };
+    let plans: Vec<Plan> = scene.cursors.iter().map(|each| goes_on(each.head)).collect();
     // Cursors in one statement finish it once.
     let mut inserts: BTreeMap<Byte, (&str, usize)> = BTreeMap::new();
     for plan in &plans {
@@ -57,7 +62,7 @@ fn plan(habits: &Habits, head: Byte) -> Plan {
     if scene.text.is_blank(line) || scene.syntax.kind_at(head) == Kind::Comment {
         return line_below(scene, line, line);
     }
-    if language.finish.tags {
+    if language.finish.tags || (language.children.is_some() && tags::begins(scene, line)) {
         return tags::plan(scene, head, &language).unwrap_or_else(|| line_below(scene, line, line));
     }
     let statement = Statement::at(scene, head, &language);
@@ -140,10 +145,10 @@ fn put_block(habits: &Habits, statement: &Statement, header: &Header) -> Plan {
             text: put,
         };
     }
-    put.push_str(&format!("{end}{inner}"));
+    put.extend([end, &inner]);
     let caret = put.len();
     if !closes.is_empty() {
-        put.push_str(&format!("{end}{outer}{closes}{after}"));
+        put.extend([end, &outer, &closes, &after]);
     }
     Plan::Insert { at: statement.end, text: put, caret }
 }

@@ -135,8 +135,11 @@ fn is_value(code: &str) -> bool {
     let opens = matching_open(code);
     let before = &code[..opens];
     before.char_indices().any(|(at, c)| {
+        if c != '=' {
+            return false;
+        }
         let beside = [before[..at].chars().next_back(), before[at + 1..].chars().next()];
-        c == '=' && !beside.iter().flatten().any(|c| matches!(c, '=' | '!' | '<' | '>'))
+        !beside.iter().flatten().any(|c| matches!(c, '=' | '!' | '<' | '>'))
     }) || before.trim_end().ends_with("return")
 }
 

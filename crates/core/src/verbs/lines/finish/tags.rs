@@ -17,6 +17,13 @@ struct Tag {
     quote: Option<char>,
 }
 
+/// Whether `line` begins with a tag: in a language that has markup inside it.
+pub(super) fn begins(scene: &Scene, line: Line) -> bool {
+    let content = scene.text.content(line);
+    let mut letters = content.trim_start().chars();
+    letters.next() == Some('<') && letters.next().is_some_and(|c| c.is_alphabetic() || c == '/')
+}
+
 /// What finishes the tag on the line of `head`; none where there is nothing to finish.
 pub(super) fn plan(scene: &Scene, head: Byte, language: &Language) -> Option<Plan> {
     let text = scene.text;
@@ -34,17 +41,14 @@ pub(super) fn plan(scene: &Scene, head: Byte, language: &Language) -> Option<Pla
     let close = if tag.is_open { format!("{quote}>") } else { String::new() };
     if is_void || tag.name.starts_with(['!', '?']) {
         let close = if tag.name.starts_with('?') && tag.is_open { format!("{quote}?>") } else { close };
-        return tag.is_open.then(|| Plan::Insert { at, caret: close.len(), text: close });
+        return tag.is_open.then_some(Plan::Insert { at, caret: close.len(), text: close });
     }
     if !tag.is_open && !trimmed.ends_with('>') {
         return None;
     }
     if is_closed(scene, line, &tag.name) {
-        return if tag.is_open {
-            Some(Plan::Insert { at, caret: close.len(), text: close })
-        } else {
-            into(scene, line)
-        };
+        let whole = Plan::Insert { at, caret: close.len(), text: close };
+        return Some(if tag.is_open { whole } else { into(scene, line) });
     }
     let end = scene.settings.line_end.as_str();
     let outer = text.slice(text.indentation_span(line)).into_owned();
@@ -117,17 +121,17 @@ fn is_closed(scene: &Scene, line: Line, name: &str) -> bool {
 }
 
 /// Into the element that opens on `line`.
-fn into(scene: &Scene, line: Line) -> Option<Plan> {
+fn into(scene: &Scene, line: Line) -> Plan {
     let below = line.next();
     let text = scene.text;
     if text.is_blank(below) {
-        return Some(Plan::Go(text.content_span(below).end));
+        return Plan::Go(text.content_span(below).end);
     }
     let is_deeper = text.depth_of(below, scene.settings.tabs) > text.depth_of(line, scene.settings.tabs);
     if is_deeper {
-        return Some(Plan::Go(text.indentation_span(below).end));
+        return Plan::Go(text.indentation_span(below).end);
     }
     let indentation = text.slice(text.indentation_span(line)).into_owned() + &scene.settings.unit.text();
     let put = format!("{}{indentation}", scene.settings.line_end.as_str());
-    Some(Plan::Insert { at: text.content_span(line).end, caret: put.len(), text: put })
+    Plan::Insert { at: text.content_span(line).end, caret: put.len(), text: put }
 }
