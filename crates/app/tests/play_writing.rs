@@ -2,6 +2,7 @@
 
 mod support;
 use serde_json::{Value, json};
+use snarvel::demo::FILES;
 use snarvel_core::templates;
 use std::path::Path;
 use support::play_in;
@@ -79,6 +80,43 @@ fn settings_say_when_offers_come() {
         let (told, _) = state(&files, &["a.rs"], &["--config", "CONFIG", "--keys", "ctrl+end \"lev\" ctrl+k"]);
         assert!(told["offers"].is_array(), "{setting} by key");
     }
+}
+
+/// Files of the demo, a place, letters, and what is first for them there.
+const FIRST: &[(&str, &str, &str, &[&str])] = &[
+    ("gauges.rs", "@58:9", "lev", &["level", "level_mm"]),
+    ("gauges.rs", "@58:9", "lmm", &["lowest_mm", "level_mm"]),
+    ("gauges.rs", "@58:9", "hmm", &["highest_mm"]),
+    ("gauges.rs", "@58:9", "rl", &["read_lines"]),
+    ("gauges.rs", "@58:9", "Qu", &["Quality"]),
+    ("gauges.rs", "@58:9", "fm", &["fmt"]),
+    ("gauges.rs", "@58:9", "BT", &["BTreeMap"]),
+    ("gauges.rs", "@58:9", "sta", &["station"]),
+    ("gauges.rs", "@58:9", "for", &["for"]),
+    ("gauges.rs", "@58:9", "ret", &["return"]),
+    ("tides.py", "@24:1", "def", &["def"]),
+    ("tides.py", "@24:1", "whi", &["while"]),
+    ("tides.py", "@24:1", "impo", &["import"]),
+    ("berths.ts", "@1:1", "inter", &["interface"]),
+    ("foghorn.c", "@1:1", "incl", &["include"]),
+];
+
+#[test]
+fn what_is_first_on_real_files() {
+    let mut wrong = Vec::new();
+    for (name, place, letters, wanted) in FIRST {
+        let (_, text) = FILES.iter().find(|(each, _)| each == name).unwrap();
+        let keys = [place, " alt+z home \"", letters, "\""].concat();
+        let (told, _) = state(&[(name, text)], &[name], &["--keys", &keys]);
+        let texts = |told: &Value| {
+            let list = told["offers"].as_array().cloned().unwrap_or_default();
+            list.iter().take(wanted.len()).map(|each| each["text"].as_str().unwrap().to_owned()).collect::<Vec<_>>()
+        };
+        if texts(&told) != *wanted {
+            wrong.push(format!("{name} {place} {letters}: wanted {wanted:?}, is {:?}", texts(&told)));
+        }
+    }
+    assert!(wrong.is_empty(), "{}", wrong.join("\n"));
 }
 
 /// The templates that come with the program, as a table.

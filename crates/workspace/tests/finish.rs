@@ -217,6 +217,8 @@ fn statements_of_languages_with_words() {
             ("else", "if a:⏎    b()⏎else‸", "if a:⏎    b()⏎else:⏎    ‸"),
             ("with its block", "if a:‸⏎    b()", "if a:⏎    ‸b()"),
             ("a dictionary", "a = {\"b\": 1‸", "a = {\"b\": 1}‸"),
+            ("inside brackets", "a = f(⏎    g(1‸⏎)", "a = f(⏎    g(1)‸⏎)"),
+            ("inside the brackets of a header", "if f(⏎    g(1‸⏎):⏎    h()", "if f(⏎    g(1)‸⏎):⏎    h()"),
             ("over lines", "a = f(⏎    1,‸⏎)", "a = f(⏎    1,⏎)⏎‸"),
         ],
     );

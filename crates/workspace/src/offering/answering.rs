@@ -3,8 +3,9 @@
 use crate::ids::BufferId;
 use snarvel_core::languages::Language;
 use snarvel_core::offers::local::{self, Other, Question, Vocabulary};
+use snarvel_core::offers::matching::Letters;
 use snarvel_core::offers::paths::TypedPath;
-use snarvel_core::offers::{Candidate, Nearness, Source};
+use snarvel_core::offers::{Candidate, Nearness, Source, ranked};
 use snarvel_core::text::Text;
 use snarvel_core::units::Byte;
 use snarvel_task::{Context, waits};
@@ -75,15 +76,37 @@ impl fmt::Debug for Job {
     }
 }
 
+/// Which sources answer.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Turn {
+    /// Those that are asked first: the list begins anew with their answer.
+    First,
+    /// One that answers later: what it has joins the list.
+    Later,
+}
+
 /// What a source gives for the question of that number. Every source answers so, whenever it can: the list takes in what comes late.
 #[derive(Debug)]
 pub struct Answer {
     /// The number of the question.
-    pub number: u64,
-    /// What is offered.
-    pub candidates: Vec<Candidate>,
-    /// Whether it is that of the sources that are asked first, and the list begins anew with it.
-    pub is_first: bool,
+    pub(super) number: u64,
+    /// What is offered, in order.
+    pub(super) candidates: Vec<Candidate>,
+    pub(super) turn: Turn,
+}
+
+/// A list has so many rows at most, and a source gives no more.
+pub(super) const MOST_ROWS: usize = 500;
+
+impl Answer {
+    /// Of what a source has for `letters`: as many of the best as a list shows. To be made where the source runs, for it goes through all
+    /// that it has.
+    #[must_use]
+    pub fn of(number: u64, candidates: Vec<Candidate>, (letters, turn): (&Letters, Turn)) -> Answer {
+        let mut candidates = ranked(candidates, letters);
+        candidates.truncate(MOST_ROWS);
+        Answer { number, candidates, turn }
+    }
 }
 
 /// Answers the jobs of `inbox`; of several the last one. `newest` is the number of the newest question: an older one is given up.
@@ -96,11 +119,14 @@ pub(crate) fn work(inbox: &Receiver<Job>, newest: &Arc<AtomicU64>, context: &Con
             let is_late = job.is_hurried && began.elapsed() > waits::OFFERS;
             is_late || newest.load(Ordering::Relaxed) != job.number
         };
-        let candidates = match &job.wanted {
-            Wanted::Words(question, others) => local::candidates(question, &vocabularies.of(others, &is_over)),
-            Wanted::Paths(path, folders) => paths(path, folders),
+        let (candidates, letters) = match &job.wanted {
+            Wanted::Words(question, others) => {
+                let candidates = local::candidates(question, &vocabularies.of(others, &is_over));
+                (candidates, question.letters.clone())
+            }
+            Wanted::Paths(path, folders) => (paths(path, folders), Letters::of(&path.name)),
         };
-        context.send(Answer { number: job.number, candidates, is_first: true });
+        context.send(Answer::of(job.number, candidates, (&letters, Turn::First)));
     }
 }
 

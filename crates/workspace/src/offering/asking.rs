@@ -27,6 +27,12 @@ use std::sync::atomic::Ordering;
 /// Offers come by themselves after so many letters.
 const FEWEST_LETTERS: usize = 2;
 
+/// A line with more bytes of white space before its first word is none that a template begins.
+const DEEPEST: usize = 1_000;
+
+/// So much of a string is looked at for a path.
+const LONGEST_PATH: usize = 4_096;
+
 /// So many rows are narrowed by a letter at once.
 const ROWS_KEPT: usize = 20;
 
@@ -178,7 +184,8 @@ impl Workspace {
         }
         let lacks_structure = matches!(taken, Taken::NotYet);
         let line = text.line_start(text.line_of(head));
-        let begins_line = text.slice(Span::new(line, around.letters.start.max(line))).trim().is_empty();
+        let before = Span::new(line, around.letters.start.max(line));
+        let begins_line = before.len() <= DEEPEST && text.slice(before).trim().is_empty();
         let place = Place { is_code: around.kind == Kind::Code, begins_line, is_type };
         let cursors = self.view().shared_cursors();
         let templates = self.templates_of(&language);
@@ -254,5 +261,6 @@ fn path_before(buffer: &Buffer, view: &View) -> Option<TypedPath> {
     let (text, head) = (buffer.text(), view.cursors().primary().head);
     let pieces = buffer.parsing.kinds(text).pieces(text.line_of(head));
     let piece = pieces.iter().rev().find(|piece| piece.span.start < head)?;
-    typed_path(&text.slice(Span::new(piece.span.start, head)))
+    let start = text.snap_back(piece.span.start.max(Byte(head.0.saturating_sub(LONGEST_PATH))));
+    typed_path(&text.slice(Span::new(start, head)))
 }

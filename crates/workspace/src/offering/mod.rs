@@ -14,7 +14,7 @@ use crate::command::Command;
 use crate::editing::Effects;
 use crate::state::offering::{About, Called, Offers};
 use crate::workspace::Workspace;
-use answering::Answer;
+use answering::{Answer, MOST_ROWS, Turn};
 use settings::When;
 use snarvel_core::offers::matching::Letters;
 use snarvel_core::offers::{Candidate, Nearness, Source, joined, ranked};
@@ -22,9 +22,6 @@ use snarvel_core::units::{Direction, Span};
 use snarvel_task::waits;
 
 pub use templates::Told;
-
-/// A list has so many rows at most.
-const MOST_ROWS: usize = 500;
 
 impl Workspace {
     /// What is offered at the caret now.
@@ -89,19 +86,26 @@ impl Workspace {
         true
     }
 
-    /// Takes in what a source offers.
-    pub(crate) fn take_answer(&mut self, answer: Answer) {
+    /// The number of the question that is open: a source answers it by that. None where nothing is asked.
+    #[must_use]
+    pub fn open_question(&self) -> Option<u64> {
+        Some(self.past.offering.asked.as_ref()?.number)
+    }
+
+    /// Takes in what a source offers; an answer to a question before is stale. Cost: linear in what is shown.
+    pub fn take_answer(&mut self, answer: Answer) {
         let offering = &mut self.past.offering;
         let Some(asked) = offering.asked.as_mut().filter(|asked| asked.number == answer.number) else { return };
-        asked.is_pending &= !answer.is_first;
+        let is_first = answer.turn == Turn::First;
+        asked.is_pending &= !is_first;
         let shown = offering.shown.take();
         let is_chosen = asked.called == Called::Chosen;
         let (list, chosen) = match shown {
-            Some(shown) if !answer.is_first || is_chosen => {
+            Some(shown) if !is_first || is_chosen => {
                 let list = joined(shown.list, answer.candidates, &asked.letters, shown.chosen);
                 (list, shown.chosen)
             }
-            _ => (ranked(answer.candidates, &asked.letters), 0),
+            _ => (answer.candidates, 0),
         };
         if list.is_empty() {
             if asked.called == Called::ByKey && !asked.is_pending {

@@ -128,7 +128,12 @@ pub fn likelihood(described: Described, asked: &str) -> u32 {
     let whole = |phrase: &Vec<String>| asked.iter().all(|word| weight(word, phrase) > 0);
     let fitting = phrases.iter().chain([&name]).filter(|phrase| whole(phrase));
     let closest = fitting.map(|phrase| WHOLE * asked.len() as u32 / phrase.len().max(1) as u32).max().unwrap_or(0);
-    let by_name = if words(described.name) == asked { NAMED } else { by_parts(described.name, &typed) };
+    let by_name = match () {
+        // Words that say nothing are left out of both names of `surround` and `surround-with`.
+        () if typed.trim() == described.name => 2 * NAMED,
+        () if words(described.name) == asked => NAMED,
+        () => by_parts(described.name, &typed),
+    };
     // Words that nothing answers make it unlikely, but people say more than they need.
     let share = answered * answered / asked.len() as u32;
     by_name + (score + closest * 12) * share / asked.len() as u32

@@ -44,7 +44,7 @@ pub struct Put<'a> {
 pub fn put(scene: &Scene, put: &Put) -> Outcome {
     let mut builder = ChangeBuilder::new(scene.text);
     let mut stops = Stops::default();
-    let (mut reach, mut passed) = (Byte(0), 0);
+    let (mut reach, mut passed, mut bytes) = (Byte(0), 0, 0usize);
     for each in scene.cursors.iter() {
         let letters = (put.letters)(scene, each.head);
         let selected = if each.is_caret() { None } else { Some(each.span()) };
@@ -56,10 +56,14 @@ pub fn put(scene: &Scene, put: &Put) -> Outcome {
         }
         reach = span.end;
         let text = selected.map(|span| scene.text.slice(span).into_owned());
-        let indentation = scene.text.slice(scene.text.indentation_span(scene.text.line_of(span.start))).into_owned();
-        let before = scene.text.slice(Span::new(scene.text.line_start(scene.text.line_of(span.start)), span.start));
-        let indentation = if indentation.len() > before.len() { before.into_owned() } else { indentation };
+        let indentation = scene.text.indentation_span(scene.text.line_of(span.start));
+        let indentation = Span::new(indentation.start, indentation.end.min(span.start).max(indentation.start));
+        let indentation = scene.text.slice(indentation).into_owned();
         let filled = fill(scene, (put.body, put.facts), (&indentation, span.start), text.as_deref());
+        bytes = bytes.saturating_add(filled.text.len());
+        if let Some(asks) = Outcome::unless_asked(scene, bytes) {
+            return asks;
+        }
         let start = builder.now(span.start);
         // Letters that it begins with stay.
         match selected.is_none().then(|| filled.text.strip_prefix(&*scene.text.slice(letters))).flatten() {
@@ -88,13 +92,17 @@ pub fn put(scene: &Scene, put: &Put) -> Outcome {
 pub fn surround_lines(scene: &Scene, (body, facts): (&Body, &Facts)) -> Outcome {
     let runs = scene.runs_with_last();
     let mut builder = ChangeBuilder::new(scene.text);
-    let mut stops = Stops::default();
+    let (mut stops, mut bytes) = (Stops::default(), 0usize);
     for run in &runs {
         let span = Span::new(run.start, scene.text.content_span(run.last).end);
         let indentation = common_indentation(scene, run);
         let lines = without(scene, run, &indentation);
         let span = Span::new(span.start + indentation.len().min(span.len()), span.end);
         let filled = fill(scene, (body, facts), (&indentation, span.start), Some(&lines));
+        bytes = bytes.saturating_add(filled.text.len());
+        if let Some(asks) = Outcome::unless_asked(scene, bytes) {
+            return asks;
+        }
         let start = builder.now(span.start);
         builder.replace(span, &filled.text);
         stops.copies.push(copy_of(&filled, start));

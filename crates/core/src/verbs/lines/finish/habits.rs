@@ -7,6 +7,9 @@ use crate::verbs::lines::code::code_of;
 use crate::verbs::scene::Scene;
 use std::cell::OnceCell;
 
+/// Longer lines tell nothing of how a person writes.
+const LONGEST: usize = 1_000;
+
 /// How a file is written.
 pub struct Habits<'a> {
     /// What is being finished.
@@ -22,10 +25,12 @@ impl<'a> Habits<'a> {
         Habits { scene, leaves_out: OnceCell::new(), declares: OnceCell::new(), braces_apart: OnceCell::new() }
     }
 
-    fn lines(&self) -> impl Iterator<Item = Line> + use<> {
+    fn lines(&self) -> impl Iterator<Item = Line> + '_ {
         let primary = self.scene.text.line_of(self.scene.cursors.primary().head);
         let first = primary.0.saturating_sub(MOST_LINES);
-        (first..self.scene.text.line_count()).take(2 * MOST_LINES).filter(move |line| *line != primary.0).map(Line)
+        let is_short = |line: &Line| self.scene.text.content_span(*line).len() <= LONGEST;
+        let lines = (first..self.scene.text.line_count()).take(2 * MOST_LINES).map(Line);
+        lines.filter(move |line| *line != primary).filter(is_short)
     }
 
     /// Whether terminators are left out that may be: more lines of code end without one.

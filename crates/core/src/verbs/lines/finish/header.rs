@@ -61,7 +61,7 @@ impl Header {
     pub fn of(statement: &Statement, habits: &Habits, finish: &Finish) -> Option<Header> {
         let scene = habits.scene;
         let code = statement.code.as_str();
-        if code.ends_with(';') && statement.open.is_empty() {
+        if statement.goes_on || (code.ends_with(';') && statement.open.is_empty()) {
             return None;
         }
         let found = begins(code, finish)

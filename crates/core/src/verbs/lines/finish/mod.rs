@@ -22,6 +22,9 @@ use plan::Plan;
 use statement::Statement;
 use std::collections::BTreeMap;
 
+/// A longer line is data, and no statement of anybody's.
+const LONGEST: usize = 64 << 10;
+
 /// Finishes the statement at each cursor.
 pub fn finish(scene: &Scene) -> Outcome {
     let habits = Habits::of(scene);
@@ -59,7 +62,8 @@ fn plan(habits: &Habits, head: Byte) -> Plan {
     let scene = habits.scene;
     let line = scene.text.line_of(head);
     let language = scene.language_at(head);
-    if scene.text.is_blank(line) || scene.syntax.kind_at(head) == Kind::Comment {
+    let is_too_long = scene.text.content_span(line).len() > LONGEST;
+    if is_too_long || scene.text.is_blank(line) || scene.syntax.kind_at(head) == Kind::Comment {
         return line_below(scene, line, line);
     }
     if language.finish.tags || (language.children.is_some() && tags::begins(scene, line)) {

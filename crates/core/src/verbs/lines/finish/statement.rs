@@ -23,6 +23,8 @@ pub struct Statement {
     pub open: Vec<(char, usize)>,
     /// What closes the string that is open at its end.
     string: Option<String>,
+    /// Whether more of it comes after its last line.
+    pub goes_on: bool,
     /// Whether it is among the parts of a list, which are no statements.
     is_part: bool,
     /// Whether it is in no block.
@@ -53,7 +55,8 @@ impl Statement {
         let line = scene.text.line_of(head);
         let Around { first, block } = around(scene, line);
         let string = open_string(scene, line, language);
-        let last = if string.is_some() { line } else { last_line(scene, first, line) };
+        let extent = extent(scene, first, line);
+        let (last, closed_below) = if string.is_some() { (line, 0) } else { (extent.last, extent.closed_below) };
         let mut code = String::new();
         for each in (first.0..=last.0).map(Line) {
             let of_line = code_of(scene, each);
@@ -63,12 +66,14 @@ impl Statement {
             code.push_str(of_line.trim());
         }
         let code = code.trim_end().to_owned();
-        let open = open_brackets(&code);
+        let mut open = open_brackets(&code);
+        open.drain(..closed_below.min(open.len()));
         let is_part = block.is_some_and(|(line, at)| is_list(scene, line, at, &language.finish));
         let is_outside = block.is_none_or(|(line, at)| is_at_rule(scene, line, at));
         let is_declaration = block.is_some_and(|(line, at)| declares(scene, line, at, &language.finish));
         let end = code_end(scene, last, string.is_some());
-        Statement { first, last, end, code, open, string, is_part, is_outside, is_declaration }
+        let goes_on = closed_below > 0;
+        Statement { first, last, end, code, open, string, goes_on, is_part, is_outside, is_declaration }
     }
 
     /// What closes what is open, from the inside outwards; with the place of a header, only what was opened in it, and not its block.
@@ -105,7 +110,7 @@ impl Statement {
             && (code.ends_with([';', ',', '{', '(', '[', ':', '\\', '=', '.', '&', '|', '?'])
                 || (code.ends_with(['+', '-', '*', '/', '<', '>', '%']) && !ends_in_whole(code)));
         let ends_block = self.open.is_empty() && code.ends_with('}') && !is_value(code);
-        let is_none = finish.terminator.is_empty() || self.is_part || is_bare || goes_on || ends_block;
+        let is_none = finish.terminator.is_empty() || self.goes_on || self.is_part || is_bare || goes_on || ends_block;
         if is_none || (finish.optional && habits.leave_out(&finish.terminator)) {
             return "";
         }
@@ -223,38 +228,55 @@ fn around(scene: &Scene, line: Line) -> Around {
     Around { first, block: None }
 }
 
-/// The last line of the statement that begins at `first`: where the brackets close that are open at the end of `line`, if what is
-/// between is deeper than its first line.
-fn last_line(scene: &Scene, first: Line, line: Line) -> Line {
-    let depth = |line: Line| scene.text.depth_of(line, scene.settings.tabs);
-    let mut code: String = (first.0..=line.0).map(|each| code_of(scene, Line(each)) + " ").collect();
-    let mut open = open_brackets(&code);
+/// How far a statement reaches.
+struct Extent {
+    /// Its last line; the line of the caret where more of it is open.
+    last: Line,
+    /// How many of the outermost brackets that are open there are closed further down.
+    closed_below: usize,
+}
+
+/// How far the statement reaches that begins at `first`, seen from `line`. Which brackets are closed further down is told by depth: the
+/// closing bracket begins a line that is as deep as the one with the opening bracket.
+fn extent(scene: &Scene, first: Line, line: Line) -> Extent {
+    let mut open: Vec<(char, Line)> = Vec::new();
+    for each in (first.0..=line.0).map(Line) {
+        let code = code_of(scene, each);
+        for c in code.chars() {
+            match c {
+                '(' | '[' | '{' => open.push((c, each)),
+                ')' | ']' | '}' if open.last().is_some_and(|(open, _)| closer_of(*open) == c) => drop(open.pop()),
+                _ => {}
+            }
+        }
+    }
+    let not_closed = Extent { last: line, closed_below: 0 };
     // A line that opens a block goes on in that.
-    let is_block = |open: &[(char, usize)]| open.last().is_none_or(|(open, _)| *open == '{');
-    if is_block(&open) {
-        return line;
+    if open.last().is_none_or(|(open, _)| *open == '{') {
+        return not_closed;
     }
-    for below in (line.0 + 1..scene.text.line_count()).take(MOST_LINES).map(Line) {
-        if scene.text.is_blank(below) {
-            continue;
-        }
-        let own = code_of(scene, below);
-        let closes = own.trim_start().starts_with([')', ']', '}']);
-        if depth(below) < depth(first) || (depth(below) == depth(first) && !closes) {
-            return line;
-        }
-        let answers = open.last().is_some_and(|(open, _)| own.trim_start().starts_with(closer_of(*open)));
-        if closes && !answers {
-            return line;
-        }
-        code.push_str(&own);
-        code.push(' ');
-        open = open_brackets(&code);
-        if is_block(&open) {
-            return below;
+    let mut ends = Vec::new();
+    let mut of_line = 0;
+    for (index, (_, at)) in open.iter().enumerate() {
+        of_line = if index > 0 && open[index - 1].1 == *at { of_line + 1 } else { 0 };
+        match closing_line(scene, *at, line).filter(|(_, count)| of_line < *count) {
+            Some((end, _)) => ends.push(end),
+            None => break,
         }
     }
-    line
+    match ends.first() {
+        Some(outermost) if ends.len() == open.len() => Extent { last: *outermost, closed_below: 0 },
+        _ => Extent { closed_below: ends.len(), ..not_closed },
+    }
+}
+
+/// The line after `line` that closes what `opener` opens, and with how many brackets it begins.
+fn closing_line(scene: &Scene, opener: Line, line: Line) -> Option<(Line, usize)> {
+    let depth = |line: Line| scene.text.depth_of(line, scene.settings.tabs);
+    let below = (line.0 + 1..scene.text.line_count()).take(MOST_LINES).map(Line);
+    let end = below.filter(|line| !scene.text.is_blank(*line)).find(|line| depth(*line) <= depth(opener))?;
+    let count = scene.text.content(end).trim_start().chars().take_while(|c| matches!(c, ')' | ']' | '}')).count();
+    (count > 0 && depth(end) == depth(opener)).then_some((end, count))
 }
 
 /// What closes the string that `line` ends in, where it begins on that line.
