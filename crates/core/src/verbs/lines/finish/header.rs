@@ -2,7 +2,7 @@
 
 use super::habits::Habits;
 use super::plan::MOST_LINES;
-use super::statement::{Statement, first_word};
+use super::statement::{Among, Statement, first_word};
 use crate::languages::finish::Finish;
 use crate::units::Line;
 use crate::verbs::lines::code::code_of;
@@ -70,7 +70,7 @@ impl Header {
             .or_else(|| function(code, statement, habits, finish))
             .or_else(|| selector(code, statement, finish));
         let Some((at, word)) = found else { return opened(statement, habits, finish) };
-        if statement.is_declaration && !code.contains('{') && code.contains('(') {
+        if statement.among == Among::Declarations && !code.contains('{') && code.contains('(') {
             return None;
         }
         let [opens, closes] = finish.block_of(word);
@@ -220,7 +220,7 @@ fn opened(statement: &Statement, habits: &Habits, finish: &Finish) -> Option<Hea
 fn selector<'c>(code: &'c str, statement: &Statement, finish: &Finish) -> Option<(usize, &'c str)> {
     // In a rule, what begins like a selector is one that is nested.
     let is_nested = || code.starts_with(['.', '#', '&', '>', '+', '~', '[', '*']);
-    let may_be = finish.selectors && (statement.is_outside || is_nested());
+    let may_be = finish.selectors && (matches!(statement.among, Among::Outside | Among::Rules) || is_nested());
     let is_it = may_be && !code.starts_with('@') && !code.ends_with([';', ',', '}']);
     let is_variable = code.starts_with('$') || code.starts_with("--");
     (is_it && !is_variable).then_some((0, ""))

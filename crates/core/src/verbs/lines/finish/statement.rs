@@ -9,6 +9,34 @@ use crate::units::{Byte, Line, Span};
 use crate::verbs::lines::code::code_of;
 use crate::verbs::scene::Scene;
 
+/// What a statement is among.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Among {
+    /// In no block.
+    Outside,
+    /// Rules, in a rule that holds others.
+    Rules,
+    /// Functions that are declared without bodies.
+    Declarations,
+    /// Parts of a list, which are no statements.
+    Parts,
+    /// Other statements.
+    Statements,
+}
+
+impl Among {
+    /// By the block around a statement: the line that opens it, and where.
+    fn of(scene: &Scene, block: Option<(Line, usize)>, finish: &Finish) -> Among {
+        match block {
+            None => Among::Outside,
+            Some((line, at)) if is_list(scene, line, at, finish) => Among::Parts,
+            Some((line, at)) if is_at_rule(scene, line, at) => Among::Rules,
+            Some((line, at)) if declares(scene, line, at, finish) => Among::Declarations,
+            Some(_) => Among::Statements,
+        }
+    }
+}
+
 /// The statement at a caret.
 pub struct Statement {
     /// Its first line.
@@ -25,12 +53,8 @@ pub struct Statement {
     string: Option<String>,
     /// Whether more of it comes after its last line.
     pub goes_on: bool,
-    /// Whether it is among the parts of a list, which are no statements.
-    is_part: bool,
-    /// Whether it is in no block.
-    pub is_outside: bool,
-    /// Whether it is in a block that declares functions without bodies.
-    pub is_declaration: bool,
+    /// What it is among.
+    pub among: Among,
 }
 
 fn closer_of(open: char) -> char {
@@ -68,12 +92,10 @@ impl Statement {
         let code = code.trim_end().to_owned();
         let mut open = open_brackets(&code);
         open.drain(..closed_below.min(open.len()));
-        let is_part = block.is_some_and(|(line, at)| is_list(scene, line, at, &language.finish));
-        let is_outside = block.is_none_or(|(line, at)| is_at_rule(scene, line, at));
-        let is_declaration = block.is_some_and(|(line, at)| declares(scene, line, at, &language.finish));
+        let among = Among::of(scene, block, &language.finish);
         let end = code_end(scene, last, string.is_some());
         let goes_on = closed_below > 0;
-        Statement { first, last, end, code, open, string, goes_on, is_part, is_outside, is_declaration }
+        Statement { first, last, end, code, open, string, goes_on, among }
     }
 
     /// What closes what is open, from the inside outwards; with the place of a header, only what was opened in it, and not its block.
@@ -110,7 +132,12 @@ impl Statement {
             && (code.ends_with([';', ',', '{', '(', '[', ':', '\\', '=', '.', '&', '|', '?'])
                 || (code.ends_with(['+', '-', '*', '/', '<', '>', '%']) && !ends_in_whole(code)));
         let ends_block = self.open.is_empty() && code.ends_with('}') && !is_value(code);
-        let is_none = finish.terminator.is_empty() || self.goes_on || self.is_part || is_bare || goes_on || ends_block;
+        let is_none = finish.terminator.is_empty()
+            || self.goes_on
+            || self.among == Among::Parts
+            || is_bare
+            || goes_on
+            || ends_block;
         if is_none || (finish.optional && habits.leave_out(&finish.terminator)) {
             return "";
         }
