@@ -17,6 +17,7 @@ use snarvel_core::offers::local::{Place, Question};
 use snarvel_core::offers::matching::Letters;
 use snarvel_core::offers::paths::{TypedPath, typed_path};
 use snarvel_core::structure::{Roles, Structure};
+use snarvel_core::text::Text;
 use snarvel_core::units::{Byte, Span};
 use snarvel_core::verbs::text::putting::letters_before;
 use snarvel_syntax::background::Need;
@@ -32,6 +33,9 @@ const DEEPEST: usize = 1_000;
 
 /// So much of a string is looked at for a path.
 const LONGEST_PATH: usize = 4_096;
+
+/// So far back the start of a tag is looked for.
+const LONGEST_TAG: usize = 4_096;
 
 /// So many rows are narrowed by a letter at once.
 const ROWS_KEPT: usize = 20;
@@ -250,10 +254,17 @@ impl Workspace {
     }
 }
 
-/// Whether words are offered only by key at `at`: in plain text and in prose.
+/// Whether words are offered only by key at `at`: in plain text, in prose, and between tags.
 fn is_prose(buffer: &Buffer, at: Byte) -> bool {
     let language = buffer.parsing.kinds(buffer.text()).language_at(at);
-    language.prose
+    language.prose && !(language.finish.tags && is_in_tag(buffer.text(), at))
+}
+
+/// Whether `at` is inside a tag: the last bracket before it opens one.
+fn is_in_tag(text: &Text, at: Byte) -> bool {
+    let start = text.snap_back(Byte(at.0.saturating_sub(LONGEST_TAG)));
+    let before = text.slice(Span::new(start, at));
+    before.rfind(['<', '>']).is_some_and(|bracket| before[bracket..].starts_with('<'))
 }
 
 /// The path in the string before the primary caret.

@@ -44,6 +44,11 @@ impl Workspace {
 
     /// A command was run: offers go along with what is typed, and are put away by all else.
     pub(crate) fn follow_offers(&mut self, command: &Command) {
+        if command.verb.name == "delete-back" && self.past.offering.put_away.is_some() {
+            // What is typed where nothing is left of a word is another one.
+            let letters = asking::Around::of(self.active(), self.view()).letters;
+            self.past.offering.put_away.take_if(|_| letters.is_empty());
+        }
         let goes_on = match command.verb.name {
             "type-text" => command.values.text(0).is_some_and(|typed| self.belongs_to_word(typed)),
             "delete-back" => self.has_asked_for_offers(),
