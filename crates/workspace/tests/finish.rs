@@ -166,7 +166,18 @@ fn statements_of_scripts_and_others_with_braces() {
             ("a template string", "a(`b‸⏎c();", "a(`b`);‸⏎c();"),
         ],
     );
-    check("typescript", &[("an interface", "export interface Tide‸", "export interface Tide {⏎    ‸⏎}")]);
+    check(
+        "typescript",
+        &[
+            ("an interface", "export interface Tide‸", "export interface Tide {⏎    ‸⏎}"),
+            ("its members", "interface Tide {⏎    level: number‸⏎}", "interface Tide {⏎    level: number;‸⏎}"),
+            (
+                "its functions",
+                "interface Tide {⏎    read(a: number): void‸⏎}",
+                "interface Tide {⏎    read(a: number): void;‸⏎}",
+            ),
+        ],
+    );
     check(
         "go",
         &[
@@ -176,11 +187,8 @@ fn statements_of_scripts_and_others_with_braces() {
             ("a type", "type Tide struct‸", "type Tide struct {⏎→‸⏎}"),
         ],
     );
-    check(
-        "kotlin",
-        &[("a function", "fun f(a: Int‸", "fun f(a: Int) {⏎    ‸⏎}"), ("a call", "val a = 1⏎f(b‸", "val a = 1⏎f(b)‸")],
-    );
-    check("swift", &[("guard", "guard a‸", "guard a else {⏎    ‸⏎}"), ("a call", "let a = 1⏎f(b‸", "let a = 1⏎f(b)‸")]);
+    check("kotlin", &[("a function", "fun f(a: Int‸", "fun f(a: Int) {⏎    ‸⏎}"), ("a call", "f(b‸", "f(b)‸")]);
+    check("swift", &[("guard", "guard a‸", "guard a else {⏎    ‸⏎}"), ("a call", "f(b‸", "f(b)‸")]);
     check(
         "zig",
         &[
