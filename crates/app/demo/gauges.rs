@@ -7,7 +7,7 @@
 //   4. Every gauge (44) was checked: Alt+F four times, End, type ` // checked`, then Esc.
 //   5. Line 42 holds two sentences: Alt+Z at the second one (42:53) splits it.
 //   6. `offset_mm` (37:9) is called `correction_mm`: F2 takes every use, type the name, Esc.
-//   7. Line 13 belongs behind line 14: Ctrl+X cuts a line, Ctrl+V puts it above another.
+//   7. Line 13 belongs below line 14: Ctrl+X cuts a line, Ctrl+V puts it above another.
 //   8. Ctrl+Z takes it all back; Ctrl+T shows every step, and goes to any. Ctrl+Q leaves.
 
 use std::collections::BTreeMap;
@@ -39,7 +39,7 @@ pub struct Gauge {
     pub highest_mm: i32,
 }
 
-// The outer gauges first, the harbour ones behind. Number 4 is out for repair.
+// The outer gauges first, the harbour ones last. Number 4 is out for repair.
 pub const GAUGES: [Gauge; 5] = [
     Gauge { name: "north skerry", offset_mm: -120, lowest_mm: -900, highest_mm: 1400 },
     Gauge { name: "south skerry", offset_mm: -85, lowest_mm: -900, highest_mm: 1400 },

@@ -61,8 +61,7 @@ fn pins_and_stops((buffer, view): (&Buffer, &View), span: Span) -> Vec<Span> {
     let pins = view.pins(buffer);
     let first = pins.partition_point(|pin| pin.end < span.start);
     let count = pins[first..].partition_point(|pin| pin.start <= span.end);
-    let stops = if view.stops().is_open() { view.stops().elsewhere(view.id, buffer) } else { Vec::new() };
-    let stops = stops.into_iter().filter(|stop| stop.start <= span.end && stop.end >= span.start);
+    let stops = if view.stops().is_open() { view.stops().elsewhere(view.id, buffer, span) } else { Vec::new() };
     pins[first..first + count].iter().copied().chain(stops).collect()
 }
 

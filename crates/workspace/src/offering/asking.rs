@@ -38,7 +38,7 @@ const LONGEST_PATH: usize = 4_096;
 const LONGEST_TAG: usize = 4_096;
 
 /// So many rows are narrowed by a letter at once.
-const ROWS_KEPT: usize = 20;
+const ROWS_KEPT: usize = 100;
 
 /// The words of so many other texts are looked at.
 const MOST_OTHERS: usize = 50;

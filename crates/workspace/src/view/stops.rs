@@ -162,14 +162,20 @@ impl TemplateStops {
         open.session.here().map(|(place, _)| spans[place]).collect()
     }
 
-    /// Where the places of all other stops are, in the order of the text.
+    /// Where the places of all other stops are that touch `within`, in the order of the text. Cost: linear in the places.
     #[must_use]
-    pub fn elsewhere(&self, view: ViewId, buffer: &Buffer) -> Vec<Span> {
+    pub fn elsewhere(&self, view: ViewId, buffer: &Buffer, within: Span) -> Vec<Span> {
         let mut all = Vec::new();
         for open in &self.open {
-            let here: Vec<usize> = open.session.here().map(|(place, _)| place).collect();
-            let others = open.spans(view, buffer).into_iter().enumerate();
-            all.extend(others.filter(|(place, _)| !here.contains(place)).map(|(_, span)| span));
+            let mut is_here = vec![false; open.order.iter().map(Vec::len).sum()];
+            open.session.here().for_each(|(place, _)| is_here[place] = true);
+            for (edges, order) in open.order.iter().enumerate() {
+                let spans = order.iter().zip(buffer.spans.get(open.places_owner(view, edges)));
+                let touching = spans.filter(|(place, span)| {
+                    !is_here[**place] && span.start <= within.end && within.start <= span.end
+                });
+                all.extend(touching.map(|(_, span)| *span));
+            }
         }
         all.sort_unstable();
         all
