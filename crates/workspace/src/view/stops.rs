@@ -171,9 +171,8 @@ impl TemplateStops {
             open.session.here().for_each(|(place, _)| is_here[place] = true);
             for (edges, order) in open.order.iter().enumerate() {
                 let spans = order.iter().zip(buffer.spans.get(open.places_owner(view, edges)));
-                let touching = spans.filter(|(place, span)| {
-                    !is_here[**place] && span.start <= within.end && within.start <= span.end
-                });
+                let touching = spans
+                    .filter(|(place, span)| !is_here[**place] && span.start <= within.end && within.start <= span.end);
                 all.extend(touching.map(|(_, span)| *span));
             }
         }
