@@ -194,7 +194,11 @@ impl BackgroundParser {
                 for entry in &entries {
                     self.drawn.iter_mut().for_each(|drawn| drawn.follow(&entry.change));
                 }
+                let before = self.known.clone();
                 self.known = followed(self.known.take(), &entries);
+                if self.known.is_none() {
+                    self.forget(before);
+                }
             }
             Since::Lost => {
                 self.keep(None);
@@ -298,9 +302,14 @@ impl BackgroundParser {
         self.known.as_ref().and_then(Known::current)
     }
 
-    /// Puts `known` in the place of what was known, which the worker drops: trees are large.
+    /// Puts `known` in the place of what was known.
     fn keep(&mut self, known: Option<Known>) {
         let old = std::mem::replace(&mut self.known, known);
+        self.forget(old);
+    }
+
+    /// Lets the worker drop what was known: trees are large.
+    fn forget(&self, old: Option<Known>) {
         if let (Some(old), Some(worker)) = (old, &self.worker) {
             let _ = worker.give(Order::Forget(Box::new(old)));
         }
