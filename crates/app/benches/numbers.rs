@@ -167,7 +167,7 @@ fn keys_to_frames(app: &mut App, count: usize) -> Vec<Duration> {
             frame(app);
             let time = start.elapsed();
             app.after_frame();
-            // Nobody's keys come faster; without a pause the next one would wait for a processor that the parser has.
+            // Keys come no faster when a person types; without a pause the next one would wait for a processor that the parser has.
             std::thread::sleep(Duration::from_millis(3));
             time
         })

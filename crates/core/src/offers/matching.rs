@@ -4,7 +4,7 @@
 //! whether the last of them ends a part, no letter like it left out. An upper-case letter is only that letter; in lower case both count.
 //! Cost: letters times the characters of the word.
 
-/// Longer words are no help to anybody who types.
+/// Only so many characters of a word are looked at.
 const LONGEST: usize = 200;
 
 /// How well a word fits: more is better.

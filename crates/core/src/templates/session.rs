@@ -1,6 +1,6 @@
 //! The way through the stops of a template that was put in: which are gone to, which are still there.
 //!
-//! Where the stops are is told by whoever keeps their spans: a session is given them in the order of its places.
+//! A session knows no positions: its callers keep the spans of the places, and give them in the order of the places.
 
 use super::LAST_STOP;
 use crate::text::Text;

@@ -123,7 +123,7 @@ impl Workspace {
         offering.shown = Some(Offers { chosen: chosen.min(list.len() - 1), list, called, about, letters });
     }
 
-    /// Waits until the sources have answered: for scripts and tests, which do what a person does who has seen the offers.
+    /// Waits until the sources have answered: for scripts and tests, which act as a person does after seeing the offers.
     pub fn settle_offers(&mut self) {
         self.ask_queued();
         while self.awaits_offers() {

@@ -22,7 +22,7 @@ use plan::Plan;
 use statement::Statement;
 use std::collections::BTreeMap;
 
-/// A longer line is data, and no statement of anybody's.
+/// A longer line, in bytes, is taken for data: it gets a new line below and nothing else.
 const LONGEST: usize = 64 << 10;
 
 /// Finishes the statement at each cursor.
