@@ -45,13 +45,14 @@ pub fn finish(scene: &Scene) -> Outcome {
     inserts.iter().for_each(|(at, (text, _))| builder.insert(*at, text));
     let change = builder.finish();
     let mut list = Vec::with_capacity(plans.len());
+    // The plans are in the order of the text, or nearly so: going back costs the mapper a new start.
+    let mut mapper = Mapper::new(&change);
     for plan in &plans {
         let (at, into) = match plan {
             Plan::Insert { at, .. } => (*at, inserts.get(at).map_or(0, |(_, caret)| *caret)),
             Plan::Go(at) => (*at, 0),
         };
-        // Statements are not in the order of their cursors where one holds another.
-        list.push(Selection::caret(Mapper::new(&change).map(at, Bias::Before) + into));
+        list.push(Selection::caret(mapper.map(at, Bias::Before) + into));
     }
     let cursors = CursorSet::of(list, scene.cursors.primary_index());
     let message = format!("finished {}", counted(plans.len(), "statement"));
