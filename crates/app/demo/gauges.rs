@@ -5,7 +5,7 @@
 //   2. `Missing` (30) comes first: Alt+Shift+W carries it up within its list; do it twice.
 //   3. `print_raw` (107) goes: Alt+, takes the line, then the next ones; Alt+C switches them off.
 //   4. Every gauge (44) was checked: Alt+F four times, End, type ` // checked`, then Esc.
-//   5. Line 42 holds two sentences: Alt+Z at the second one (42:53) splits it.
+//   5. Line 42 holds two sentences: Alt+Z at the second one (42:51) splits it.
 //   6. `offset_mm` (37:9) is called `correction_mm`: F2 takes every use, type the name, Esc.
 //   7. Line 13 belongs below line 14: Ctrl+X cuts a line, Ctrl+V puts it above another.
 //   8. Ctrl+Z takes it all back; Ctrl+T shows every step, and goes to any. Ctrl+Q leaves.

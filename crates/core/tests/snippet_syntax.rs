@@ -79,7 +79,7 @@ const TABLE: &[(&str, &str, &str)] = &[
     ("placeholder: other places have its text", "$1 ${1:x}", "‹1:x› ‹1:x›‹0:›"),
     ("placeholder: the first text counts", "${1:x} ${1:y}", "‹1:x› ‹1:x›‹0:›"),
     ("placeholder: inside itself", "${1:a$1}", "‹1:a‹1:››‹0:›"),
-    ("placeholder: of the last stop", "${0:todo!()}", "‹0:todo!()›"),
+    ("placeholder: of the last stop", "${0:pass}", "‹0:pass›"),
     ("choice", "${1|ebb,flow|}", "‹1:ebb›‹0:›"),
     ("choice: one", "${1|ebb|}", "‹1:ebb›‹0:›"),
     ("choice: escaped comma and bar", r"${1|a\,b\|c,d|}", "‹1:a,b|c›‹0:›"),

@@ -34,7 +34,7 @@ pub struct Look {
     pub is_full_view: bool,
     /// The room that panels have for texts.
     pub rooms: Rooms,
-    /// Whether every key is followed by a frame: colours are asked for then, else when a frame is wanted.
+    /// Whether every key is followed by a frame: then what is seen in it is waited for before the next key of a script.
     pub is_drawn: bool,
 }
 

@@ -12,6 +12,7 @@ use crate::view::remembered::Left;
 use crate::workspace::{StructureWait, Workspace};
 use snarvel_core::verbs::clipboard::clip::Clip;
 use snarvel_core::verbs::clipboard::{Depth, paste};
+use snarvel_core::verbs::scene::Scene;
 
 /// Something to do.
 #[derive(Clone, Debug)]
@@ -131,16 +132,8 @@ impl Workspace {
         // Terminals send a carriage return for each line end of what is pasted.
         let lines = characters.replace("\r\n", "\n").replace('\r', "\n");
         let clip = Clip::of_text(&lines);
-        let call = EditCall {
-            name: "paste",
-            function: &|scene| paste(scene, scene.clip, Depth::OfPlace),
-            left: Left::ByAct,
-            times: 1,
-            reach: 1,
-            clip: &clip,
-            now_ms: self.now_ms,
-            is_stopped: &|| false,
-        };
+        let put_in = |scene: &Scene| paste(scene, scene.clip, Depth::OfPlace);
+        let call = EditCall::once("paste", &put_in, (&clip, self.now_ms));
         let before = self.moment();
         let effects = self.run_edit(&call, StructureWait::None);
         self.drop_offers();

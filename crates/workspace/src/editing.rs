@@ -34,6 +34,14 @@ pub struct EditCall<'a> {
     pub is_stopped: &'a dyn Fn() -> bool,
 }
 
+impl<'a> EditCall<'a> {
+    /// An edit that runs once and is no move, with what was copied last and the time.
+    pub fn once(name: &'static str, function: &'a dyn Fn(&Scene) -> Outcome, (clip, now_ms): (&'a Clip, u64)) -> Self {
+        let left = Left::ByAct;
+        EditCall { name, function, left, times: 1, reach: 1, clip, now_ms, is_stopped: &|| false }
+    }
+}
+
 /// What an edit did, beside the text and the cursors.
 #[derive(Debug, Default)]
 pub struct Effects {

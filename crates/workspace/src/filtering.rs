@@ -17,7 +17,6 @@ use crate::registry::by_name;
 use crate::state::filtering::{Asked, Filter};
 use crate::tasks::About;
 use crate::view::View;
-use crate::view::remembered::Left;
 use crate::workspace::Workspace;
 use snarvel_core::changes::{Bias, ChangeBuilder};
 use snarvel_core::cursors::{CursorSet, Selection};
@@ -209,16 +208,8 @@ impl Workspace {
         let is_here = view == self.views.focus();
         let (buffer, view) = self.pair_mut(view);
         view.set_cursors(buffer, (*asked.cursors).clone());
-        let call = EditCall {
-            name: "filter-through",
-            function: &|scene| put_back(scene, outputs),
-            left: Left::ByAct,
-            times: 1,
-            reach: 1,
-            clip: &Clip::default(),
-            now_ms,
-            is_stopped: &|| false,
-        };
+        let (clip, put_in) = (Clip::default(), |scene: &Scene| put_back(scene, outputs));
+        let call = EditCall::once("filter-through", &put_in, (&clip, now_ms));
         let before = Moment::of(buffer, view);
         let effects = editing::run((buffer, view), &call, &mut |_, _| Taken::NotYet);
         let step = by_name("filter-through").and_then(|verb| Command::read(verb, command).ok());

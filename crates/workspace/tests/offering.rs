@@ -11,7 +11,6 @@ use snarvel_core::text::Text;
 use snarvel_core::units::Direction;
 use snarvel_workspace::command::Command;
 use snarvel_workspace::offering::answering::{Answer, Turn};
-use std::time::{Duration, Instant};
 
 /// A text at whose end `letters` were typed, and what is offered for them.
 fn offered(text: &str, letters: &str) -> Editor {
@@ -76,12 +75,10 @@ fn an_answer_to_a_question_before_is_stale() {
 #[test]
 fn a_source_that_never_answers_holds_nothing() {
     let mut editor = offered("let level = 1;\n", "lev");
-    let before = Instant::now();
     editor.workspace.run(&Command::typing("e"));
     editor.workspace.settle();
     // The sources were not even asked yet: what was offered is narrowed, and can be taken.
     assert_eq!(list(&editor), ["level"]);
-    assert!(before.elapsed() < Duration::from_secs(5));
     editor.workspace.take_offer(0);
     assert_eq!(editor.text().to_string(), "let level = 1;\nlevel");
 }

@@ -34,6 +34,10 @@ pub fn draw(context: &Context, area: Area, grid: &mut Grid) {
     }
     fill(grid, area, context.look.palette.style(Role::Raised));
     let last = Area { y: area.y + area.rows - 1, rows: 1, ..area };
+    if offers_row::is_there(context) && area.rows == 1 {
+        offers_row::draw(context, last, grid);
+        return;
+    }
     let room = doors(context, last, grid);
     let left = Area { cols: room, ..last };
     context.workspace.view().with_scene(context.workspace.active(), |scene| match context.deck_size() {

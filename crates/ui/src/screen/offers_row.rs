@@ -19,6 +19,11 @@ const LEAST_FOR_OFFERS: u16 = 40;
 /// A key and what it does.
 type Hint = (&'static str, &'static str);
 
+/// Whether there is something to draw.
+pub fn is_there(context: &Context) -> bool {
+    context.workspace.offers().is_some() || context.workspace.view().stops().is_open()
+}
+
 /// Draws the row, if something is offered or a template is being filled in.
 pub fn draw(context: &Context, row: Area, grid: &mut Grid) {
     let stops = context.workspace.view().stops();

@@ -32,7 +32,7 @@ const FEWEST_LETTERS: usize = 2;
 const DEEPEST: usize = 1_000;
 
 /// So much of a string is looked at for a path.
-const LONGEST_PATH: usize = 4_096;
+pub(super) const LONGEST_PATH: usize = 4_096;
 
 /// So far back the start of a tag is looked for.
 const LONGEST_TAG: usize = 4_096;

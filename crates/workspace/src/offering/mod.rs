@@ -63,15 +63,13 @@ impl Workspace {
 
     /// Whether what was typed goes on with the word, or with the path, before the caret.
     fn belongs_to_word(&self, typed: &str) -> bool {
-        let (buffer, view) = (self.active(), self.view());
-        let head = view.cursors().primary().head;
         let is_path = self.offers().is_some_and(|shown| shown.about == About::Path);
-        let language = buffer.language();
+        let language = self.language_here();
         let rule = language.word_rule();
         let is_part =
             |c: char| rule.class(c).is_word() || (is_path && !c.is_whitespace() && !matches!(c, '"' | '\'' | '/'));
         let mut letters = typed.chars();
-        letters.next().is_some_and(is_part) && letters.next().is_none() && head.0 > 0
+        letters.next().is_some_and(is_part) && letters.next().is_none()
     }
 
     /// Nothing is offered any more.
@@ -135,15 +133,11 @@ impl Workspace {
 
     /// Chooses the next row or the one before.
     pub fn choose_offer(&mut self, direction: Direction) {
-        if let Some(shown) = &mut self.past.offering.shown {
-            let count = shown.list.len();
-            shown.chosen = match direction {
-                Direction::Forward => (shown.chosen + 1) % count,
-                Direction::Back => (shown.chosen + count - 1) % count,
-            };
-            shown.called = Called::Chosen;
-            self.past.offering.asked.iter_mut().for_each(|asked| asked.called = Called::Chosen);
-        }
+        let Some(Offers { chosen, list, .. }) = self.offers() else { return };
+        self.choose_offer_at(match direction {
+            Direction::Forward => (chosen + 1) % list.len(),
+            Direction::Back => (chosen + list.len() - 1) % list.len(),
+        });
     }
 
     /// Chooses the row at `index`.
@@ -151,6 +145,7 @@ impl Workspace {
         if let Some(shown) = self.past.offering.shown.as_mut().filter(|shown| index < shown.list.len()) {
             shown.chosen = index;
             shown.called = Called::Chosen;
+            self.past.offering.asked.iter_mut().for_each(|asked| asked.called = Called::Chosen);
         }
     }
 
@@ -184,7 +179,7 @@ impl Workspace {
         let list = ranked(words.iter().enumerate().map(candidate).collect(), &letters);
         let chosen = list.iter().position(|each| each.text == text).unwrap_or(0);
         let is_any = !list.is_empty();
-        self.past.offering.asked = None;
+        self.drop_offers();
         self.past.offering.shown =
             is_any.then_some(Offers { list, chosen, called: Called::ByTyping, about: About::Choice, letters });
         is_any
@@ -197,9 +192,8 @@ impl Workspace {
         let around = templates.iter().filter(|template| template.is_around).cloned();
         let candidate = |(order, template)| Candidate { order, ..Candidate::of_template(template) };
         let list: Vec<Candidate> = around.enumerate().map(candidate).collect();
-        self.past.offering.asked = None;
+        self.drop_offers();
         if list.is_empty() {
-            self.drop_offers();
             let title = &language.title;
             let why = format!("no template of {title} goes around lines: docs/templates.md says how to write one");
             return Effects { is_refused: true, ..Effects::saying(why) };

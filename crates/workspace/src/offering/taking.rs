@@ -1,10 +1,10 @@
 //! Puts in what was chosen, at every cursor, as one step.
 
+use super::asking::LONGEST_PATH;
 use crate::editing::{EditCall, Effects};
 use crate::recipes::recording::Moment;
 use crate::state::offering::{About, Offers};
 use crate::today::today;
-use crate::view::remembered::Left;
 use crate::workspace::{StructureWait, Workspace};
 use snarvel_core::cursors::CursorSet;
 use snarvel_core::languages::Language;
@@ -131,16 +131,7 @@ impl Workspace {
 
     fn put(&mut self, name: &'static str, function: &dyn Fn(&Scene) -> Outcome) -> Effects {
         let clip = Clip::default();
-        let call = EditCall {
-            name,
-            function,
-            left: Left::ByAct,
-            times: 1,
-            reach: 1,
-            clip: &clip,
-            now_ms: self.now_ms,
-            is_stopped: &|| false,
-        };
+        let call = EditCall::once(name, function, (&clip, self.now_ms));
         self.run_edit(&call, StructureWait::None)
     }
 
@@ -165,12 +156,6 @@ impl Workspace {
             false => self.note_other_step("a template was put in", before),
         }
     }
-
-    /// Puts in the offer that is chosen.
-    pub fn take_chosen_offer(&mut self) -> Option<Effects> {
-        let chosen = self.offers()?.chosen;
-        self.take_offer(chosen)
-    }
 }
 
 /// The letters before a caret that an offer takes the place of.
@@ -186,7 +171,8 @@ fn word_before(scene: &Scene, at: Byte) -> Span {
 /// What was typed of the name of a file before a caret.
 fn name_before(scene: &Scene, at: Byte) -> Span {
     let line = scene.text.line_start(scene.text.line_of(at));
-    let before = scene.text.slice(Span::new(line, at));
+    let start = scene.text.snap_back(line.max(Byte(at.0.saturating_sub(LONGEST_PATH))));
+    let before = scene.text.slice(Span::new(start, at));
     let length = typed_path(&before).map_or(0, |path| path.name.len());
     Span::new(at - length, at)
 }
