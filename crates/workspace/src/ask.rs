@@ -16,7 +16,7 @@ pub enum PendingExit {
 /// What a choice is about.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub enum AskAbout {
-    /// Work that was left behind for a text.
+    /// Work left by a crash for a text.
     Recovery(BufferId),
     /// The file of a text holds something else than when it was opened.
     Outside(BufferId),
@@ -42,9 +42,9 @@ impl AskAbout {
 /// What was chosen.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Choice {
-    /// What was left behind, or what the file holds now.
+    /// What a crash left, or what the file holds now.
     Take,
-    /// What was left behind is thrown away.
+    /// What a crash left is thrown away.
     Discard,
     /// What is here is written, whatever the file holds or its rights say.
     Write,

@@ -10,7 +10,7 @@ use snarvel_files::load::Loaded;
 use snarvel_files::stamp::Stamp;
 use std::path::PathBuf;
 
-/// Work that was left behind for a buffer and waits for an answer.
+/// Work left by a crash for a buffer, which waits for an answer.
 #[derive(Debug)]
 pub(crate) struct LeftWork {
     pub(crate) buffer: BufferId,
@@ -27,7 +27,7 @@ pub(crate) enum Other {
     Disk(Box<Loaded>, Stamp),
     /// What a save has found at its path, which it does not write over unasked.
     InTheWay { path: PathBuf, there: Box<Loaded>, stamp: Stamp, then: Option<PendingExit> },
-    /// Work that was left behind.
+    /// Work left by a crash.
     Left(LeftWork),
     /// None: what is said instead.
     Unreadable(String),
@@ -90,7 +90,7 @@ pub(crate) struct Found {
     /// The other form; none where it cannot be made.
     pub(crate) other: Option<Text>,
     pub(crate) sameness: Sameness,
-    /// Whether work that was left behind was made in something else than the file held.
+    /// Whether work left by a crash was made from something else than the file held.
     pub(crate) is_stale: bool,
     /// What makes the other form of the text.
     pub(crate) change: Change,

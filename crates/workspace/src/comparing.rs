@@ -1,4 +1,4 @@
-//! Two forms of one text: what a buffer holds, and what its file does or what was left behind for it. Both may be large, so they
+//! Two forms of one text: what a buffer holds, and what its file does or what a crash left for it. Both may be large, so they
 //! are compared in the background; what follows is decided when that is done, and anew where the text has changed meanwhile.
 
 use crate::ask::{Ask, AskAbout, Choice, Comparison, PendingExit};
@@ -151,7 +151,7 @@ impl Workspace {
         self.ask(Ask::Compare(Comparison { about: AskAbout::Outside(id), then: None, title, rows }));
     }
 
-    /// Asks what is to become of work that was left behind for a buffer, once it is compared with its text.
+    /// Asks what is to become of work left by a crash for a buffer, once it is compared with its text.
     pub fn ask_about_left(&mut self, id: BufferId) {
         if let Some(left) = self.take_last_left(id) {
             self.compare(id, Other::Left(left), Purpose::Decide);
@@ -163,7 +163,7 @@ impl Workspace {
         Some(self.keeping.left.remove(at))
     }
 
-    /// Work that was left behind is compared: it is asked about, unless it is what the file holds or nothing can be made of it.
+    /// Work left by a crash is compared: it is asked about, unless it is what the file holds or nothing can be made of it.
     fn tell_left(&mut self, left: LeftWork, found: Found) {
         let id = left.buffer;
         if found.other.is_none() {
@@ -206,7 +206,7 @@ impl Workspace {
         self.say(format!("{name} has changed since it was edited: what was typed then is here, in a text of its own"));
     }
 
-    /// Takes work that was left behind, as a step.
+    /// Takes work left by a crash, as a step.
     fn take_left(&mut self, left: LeftWork, change: Change) {
         let id = left.buffer;
         let (now_ms, first) = (self.now_ms, change.edits().first().map(Edit::start));

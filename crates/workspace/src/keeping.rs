@@ -1,4 +1,4 @@
-//! What keeps work safe: the journal of each text, work that was left behind, files that others change, what is kept between
+//! What keeps work safe: the journal of each text, work left by a crash, files that others change, what is kept between
 //! starts.
 
 use crate::buffer::{Buffer, Origin};
@@ -138,7 +138,7 @@ impl Workspace {
         self.keeping.journals.as_ref().is_none_or(|journals| journals.settle(waits::JOURNAL))
     }
 
-    /// Begins the journal of a buffer that was just opened; what was left behind for it is offered when it is found.
+    /// Begins the journal of a buffer that was just opened; what a crash left for it is offered when it is found.
     pub(crate) fn begin_journal(&mut self, id: BufferId) {
         let Some(buffer) = self.buffers.iter().find(|buffer| buffer.id == id) else { return };
         if let (Some(watch), Origin::File(path)) = (&self.keeping.watch, &buffer.origin) {
@@ -193,7 +193,7 @@ impl Workspace {
         self.ask_about_left(id);
     }
 
-    /// Opens texts without a file that were left behind by a program in this folder.
+    /// Opens texts without a file that a crash of the program left in this folder.
     pub fn open_left(&mut self) {
         let Some(journals) = self.keeping.journals.clone() else { return };
         let folder = self.project.folder.clone();

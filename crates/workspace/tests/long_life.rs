@@ -22,7 +22,7 @@ fn the_oldest_steps_make_room_and_the_others_lead_back_and_on() {
     for step in 0..2_000_u64 {
         press(&mut editor, "type-text", &format!("word{step} "), step * 10_000);
         if step % 7 == 3 {
-            // A branch that is left behind.
+            // A branch that is no longer followed.
             press(&mut editor, "undo", "", step * 10_000);
             texts.push(editor.text().to_string());
             press(&mut editor, "duplicate-down", "", step * 10_000 + 1);

@@ -13,7 +13,7 @@ use std::path::{Path, PathBuf};
 /// What the names of copies have that those of other journals have not.
 const COPY: &str = "-copy-";
 
-/// A copy on the disk. While it is held, no other program takes it for left behind.
+/// A copy on the disk. While it is held, no other program takes it for what a crash left.
 #[derive(Debug)]
 pub struct FileCopy {
     /// Where it is.

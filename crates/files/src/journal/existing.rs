@@ -1,4 +1,4 @@
-//! Journals that are there already when one begins: of programs that live, and left behind by others.
+//! Journals that are there already when one begins: of programs that live, and left by crashes of others.
 
 use super::orphaned::OrphanedJournal;
 use super::record::{self, Contents, Header};
@@ -16,7 +16,7 @@ const DAMAGED_PREFIX: &str = "damaged-";
 /// What was there when a journal began.
 #[derive(Debug, Default)]
 pub struct ExistingJournals {
-    /// Work that was left behind, the newest last.
+    /// Work left by a crash, the newest last.
     pub left: Vec<OrphanedJournal>,
     /// Journals that cannot be read, where they are now.
     pub damaged: Vec<PathBuf>,

@@ -3,7 +3,7 @@
 //! Each open text has a file of its own in the state folder, for its owner's eyes only. It begins with what the text was
 //! ([`Base`]) and goes on with each change. A thread writes what it is handed at once, so that a program that is killed has
 //! lost nothing, and flushes it to the disk within a second, for a machine that loses power. The file is locked while its
-//! program lives: one that is not locked is work that was left behind ([`OrphanedJournal`]).
+//! program lives: one that is not locked is work left by a crash ([`OrphanedJournal`]).
 
 mod base;
 pub mod copies;
@@ -64,7 +64,7 @@ impl Journals {
         Journal { id, orders: self.orders.clone(), written: 0 }
     }
 
-    /// Texts without a file that were left behind. Waits for the disk: to be asked at the start.
+    /// Texts without a file that a crash left. Waits for the disk: to be asked at the start.
     #[must_use]
     pub fn unnamed(&self) -> Vec<OrphanedJournal> {
         existing::look(&self.folder, base::UNNAMED).left
@@ -131,7 +131,7 @@ impl Journal {
         self.orders.send(JournalOrder::Restart { id: self.id, base: base.clone(), now: now.cloned() });
     }
 
-    /// What was left behind is in the text now, which was noted: it is thrown away once this journal is on the disk, and
+    /// What a crash left is in the text now, which was noted: it is thrown away once this journal is on the disk, and
     /// stays where that cannot be.
     pub fn take_over(&self, left: OrphanedJournal) {
         self.orders.send(JournalOrder::TakeOver { id: self.id, left });

@@ -1,4 +1,4 @@
-//! Work that was left behind by a program that did not end as its person wanted.
+//! Work left by a program that crashed or was killed.
 
 use super::copies;
 use super::record::{self, Header, Record};
@@ -7,7 +7,7 @@ use snarvel_core::text::Text;
 use std::fs::{self, File};
 use std::path::PathBuf;
 
-/// Work that was left behind.
+/// Work left by a crash.
 #[derive(Debug)]
 pub struct OrphanedJournal {
     pub(super) path: PathBuf,
@@ -17,7 +17,7 @@ pub struct OrphanedJournal {
     pub(super) _lock: File,
 }
 
-/// What became of work that was left behind.
+/// What became of work left by a crash.
 #[derive(Debug)]
 pub struct Recovered {
     /// The text as it was left.

@@ -193,7 +193,7 @@ fn who_gave_up_waiting_does_not_wait_again_before_that_is_there() {
 fn a_live_program_is_noticed_and_its_work_is_left_alone() {
     let folder = tempfile::tempdir().unwrap();
     let (journals, journal, _) = edited(folder.path());
-    // A lock of this very process does not count as another program; its work is not taken for left behind either.
+    // A lock of this very process does not count as another program; its work is not taken for what a crash left either.
     let (_second, existing) = journals.begin(&base("ebb", 7));
     assert!(existing.left.is_empty() && existing.other.is_none());
     journal.end();

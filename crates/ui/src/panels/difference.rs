@@ -1,4 +1,4 @@
-//! Two forms of a text to choose from: what was left behind by a crash, or what another program has written. What differs is told
+//! Two forms of a text to choose from: what a crash left, or what another program has written. What differs is told
 //! line by line, by sign and colour.
 
 use super::painter::Painter;

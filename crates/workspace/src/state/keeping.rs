@@ -1,4 +1,4 @@
-//! What keeps work safe: journals, work that was left behind, what is kept between starts.
+//! What keeps work safe: journals, work left by a crash, what is kept between starts.
 
 use crate::compared::LeftWork;
 use crate::ids::BufferId;
@@ -25,7 +25,7 @@ pub(crate) struct JournalLink {
 pub(crate) struct Keeping {
     pub(crate) journals: Option<Journals>,
     pub(crate) links: HashMap<BufferId, JournalLink>,
-    /// Work that was left behind: of each buffer, the last is asked about.
+    /// Work left by a crash: of each buffer, the last is asked about.
     pub(crate) left: Vec<LeftWork>,
     pub(crate) watch: Option<Watch>,
     /// Where sessions and bookmarks are kept; none where nothing is.

@@ -1,6 +1,6 @@
 //! Comments among the children of tags, where markup is inside another language: `{/* … */}`.
 //!
-//! Marks go round whole elements: a tag without its partner would leave the other half behind.
+//! Marks go round whole elements: a tag without its partner would leave the other half in the code.
 
 use super::escaping::{self, Nesting};
 use super::found::outer_block;

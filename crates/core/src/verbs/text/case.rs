@@ -181,7 +181,7 @@ fn is_one_name(scene: &Scene, span: Span) -> bool {
     scene.text.slice(span).chars().all(|c| c.is_alphanumeric() || c == '_' || c == '-')
 }
 
-/// The names within `span` that are code, no reserved words, and have a shape that `shape` leaves behind.
+/// The names within `span` that are code, no reserved words, and are in a shape that is changed into `shape` ([`Shape::leaves`]).
 fn leaving_names(scene: &Scene, span: Span, shape: Shape) -> Vec<Span> {
     let text = scene.text.slice(span);
     let mut names = Vec::new();
