@@ -12,6 +12,7 @@
 pub mod bookmarks;
 pub mod changes;
 pub mod cursors;
+pub mod echo;
 pub mod folds;
 pub mod history;
 pub mod languages;
@@ -27,3 +28,4 @@ pub mod templates;
 pub mod text;
 pub mod units;
 pub mod verbs;
+pub mod written;

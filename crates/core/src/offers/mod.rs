@@ -83,6 +83,8 @@ pub struct Candidate {
     pub order: usize,
     /// The template that is put in place of the text.
     pub template: Option<Arc<Template>>,
+    /// The number by which its source knows more of it.
+    pub ticket: Option<u64>,
 }
 
 impl Candidate {
@@ -97,6 +99,7 @@ impl Candidate {
             nearness,
             order: 0,
             template: None,
+            ticket: None,
         }
     }
 

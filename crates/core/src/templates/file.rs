@@ -1,17 +1,9 @@
 //! A file of templates: TOML, a `[[template]]` for each. What is wrong in one leaves the others in force.
 
 use super::{Fits, Template, parse};
+use crate::written::{Mistake, entries};
 use toml::Spanned;
-use toml::de::{DeTable, DeValue};
-
-/// What is wrong in a file, and where, in bytes of it.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub struct Mistake {
-    /// Where.
-    pub at: usize,
-    /// What, and what is allowed.
-    pub what: String,
-}
+use toml::de::DeValue;
 
 /// The name of the entries of a file.
 const ENTRY: &str = "template";
@@ -22,12 +14,7 @@ const FIELDS: [&str; 5] = ["name", "words", "body", "around", "where"];
 /// Reads what a file holds: the templates that are right, and what is wrong. Cost: linear in the text.
 #[must_use]
 pub fn read(text: &str) -> (Vec<Template>, Vec<Mistake>) {
-    let (table, errors) = DeTable::parse_recoverable(text);
-    let first_line = |message: &str| message.lines().next().unwrap_or("").to_owned();
-    let mut mistakes: Vec<Mistake> = errors
-        .iter()
-        .map(|error| Mistake { at: error.span().map_or(0, |span| span.start), what: first_line(error.message()) })
-        .collect();
+    let (table, mut mistakes) = entries(text);
     let mut templates = Vec::new();
     for (key, value) in table.get_ref() {
         let at = key.span().start;

@@ -3,6 +3,7 @@
 //! Which verbs there are, what they are called and which keys run them is told elsewhere: nothing here knows a key, a panel or
 //! a screen.
 
+pub mod bare;
 pub mod clipboard;
 pub mod comments;
 pub mod cursors;

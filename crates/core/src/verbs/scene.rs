@@ -51,8 +51,19 @@ pub struct Memory {
     pub cycle: Option<Cycle>,
     /// The sets that widening came from, each with what it became.
     pub widened: Vec<[CursorSet; 2]>,
+    /// What the cursors of this text are among those of several texts that act together.
+    pub together: Together,
     /// The lines that the verb before this one worked on, where its cursors may not touch all of them any more.
     pub kept_lines: Option<KeptLines>,
+}
+
+/// What the cursors of a text are among those of several texts.
+#[derive(Clone, Debug, Default)]
+pub struct Together {
+    /// How many cursors there are in the texts before this one.
+    pub first: usize,
+    /// What the cursors of all texts hold, where the verb hands that on from text to text.
+    pub texts: Option<Arc<Vec<String>>>,
 }
 
 /// Lines that a verb goes on with: moving text in and out can take the end of a selection into the first column of a line, which it

@@ -36,12 +36,27 @@ fn is_in_fence(scene: &Scene, at: Byte) -> bool {
     start < at && at < start + content.len() && ["```", "~~~"].iter().any(|fence| content.starts_with(fence))
 }
 
+/// Whether `at` is at the start of the line that ends a fence: a mark there would leave the fence open, and all after it in it.
+fn ends_fence(scene: &Scene, at: Byte) -> bool {
+    if !scene.syntax.file_language().embeds.iter().any(|rule| rule.fence) {
+        return false;
+    }
+    let line = scene.text.line_of(at);
+    let content = scene.text.content(line);
+    let is_fence = ["```", "~~~"].iter().any(|fence| content.trim_start().starts_with(fence));
+    let is_at_start = at <= scene.text.indentation_span(line).end;
+    is_fence && is_at_start && line.previous().is_some_and(|above| !scene.syntax.inside(above).is_empty())
+}
+
 /// Where `span` begins or ends so that a mark there would be none.
 pub(super) fn no_mark_at(scene: &Scene, span: Span) -> Option<&'static str> {
     let at = span.start;
     let fenced = [(at, "begins inside a fence"), (span.end, "ends inside a fence")];
     if let Some((_, what)) = fenced.into_iter().find(|(place, _)| is_in_fence(scene, *place)) {
         return Some(what);
+    }
+    if ends_fence(scene, at) {
+        return Some("begins where a fence ends");
     }
     let pieces = scene.syntax.pieces(scene.text.line_of(at));
     let inside = |piece: &&Piece| {

@@ -97,7 +97,10 @@ fn inside(scene: &Scene, each: Selection) -> Byte {
 /// # Panics
 /// If `nth` is 0.
 pub fn every_nth(scene: &Scene, nth: usize, first: usize) -> Outcome {
-    match scene.cursors.retaining(|at, _| at + 1 >= first && (at + 1 - first).is_multiple_of(nth)) {
+    match scene.cursors.retaining(|at, _| {
+        scene.memory.together.first + at + 1 >= first
+            && (scene.memory.together.first + at + 1 - first).is_multiple_of(nth)
+    }) {
         None => Outcome::nothing("no cursor would be left"),
         Some(set) => {
             let message = format!("{} left", counted(set.len(), "cursor"));

@@ -61,9 +61,22 @@ impl Stage {
         if let Some(next) = next {
             let which = if next.reach.only_code { "in code" } else { "strings and comments too" };
             let _ = write!(said, "; again: {} {}, {which}", next.taken.len(), next.reach.called);
+        } else {
+            said.push_str("; again: in the whole project");
         }
         said
     }
+}
+
+/// Whether the cursors are all that [`rename_here`] takes with its last press: every use in the file.
+#[must_use]
+pub fn is_last_stage(scene: &Scene) -> bool {
+    let Some((span, whole_words)) = subject(scene) else { return false };
+    let name = scene.text.slice(span).into_owned();
+    let from_code = kind_of_name(scene, span) == Kind::Code;
+    let stages = stages(scene, (span, &name), (whole_words, from_code));
+    let current: Vec<Span> = scene.cursors.iter().map(Selection::span).collect();
+    stages.last().is_some_and(|stage| stage.taken == current)
 }
 
 /// Makes every use of the name at the caret a cursor: in its function, then there in strings and comments too, then in
@@ -73,6 +86,16 @@ pub fn rename_here(scene: &Scene) -> Outcome {
     let name = scene.text.slice(span).into_owned();
     // A name in a string or a comment is meant where the caret is in one.
     let from_code = kind_of_name(scene, span) == Kind::Code;
+    let belongs = (from_code && whole_words).then(|| belongs_to(scene, span));
+    let stages = stages(scene, (span, &name), (whole_words, from_code));
+    if stages.is_empty() {
+        return Outcome::nothing(format!("{name} is used nowhere here"));
+    }
+    take_stage(scene, (span, &name), &stages, belongs)
+}
+
+/// The stages that one press after the other takes.
+fn stages(scene: &Scene, (span, name): (Span, &str), (whole_words, from_code): (bool, bool)) -> Vec<Stage> {
     let belongs = (from_code && whole_words).then(|| belongs_to(scene, span));
     let whole = scene.text.span();
     // A field is declared in no function: it is used wherever there is one.
@@ -86,7 +109,7 @@ pub fn rename_here(scene: &Scene) -> Outcome {
         Reach { within: whole, only_code: true, belongs: None, called: "in this file" },
         Reach { within: whole, only_code: false, belongs: None, called: "in this file" },
     ];
-    let uses = |reach: Reach| uses(scene, &name, reach.within, whole_words);
+    let uses = |reach: Reach| uses(scene, name, reach.within, whole_words);
     let mut stages: Vec<Stage> = Vec::new();
     for reach in reaches.into_iter().filter(|reach| from_code || !reach.only_code) {
         let all = uses(reach);
@@ -95,16 +118,18 @@ pub fn rename_here(scene: &Scene) -> Outcome {
             stages.push(Stage { reach, taken, all });
         }
     }
-    if stages.is_empty() {
-        return Outcome::nothing(format!("{name} is used nowhere here"));
-    }
+    stages
+}
+
+/// Takes the stage after the one that is taken.
+fn take_stage(scene: &Scene, (span, name): (Span, &str), stages: &[Stage], belongs: Option<Belongs>) -> Outcome {
     let current: Vec<Span> = scene.cursors.iter().map(Selection::span).collect();
     let at = stages.iter().position(|stage| stage.taken == current).map_or(0, |at| (at + 1) % stages.len());
     let stage = &stages[at];
     let primary = stage.taken.iter().position(|each| *each == span).unwrap_or(0);
     let list: Vec<Selection> = stage.taken.iter().map(|each| Selection::over(*each, Direction::Forward)).collect();
-    let next = (stages.len() > 1).then(|| &stages[(at + 1) % stages.len()]);
-    let told = stage.told(&name, next);
+    let next = stages.get(at + 1);
+    let told = stage.told(name, next);
     let cursors = CursorSet::of(list, primary).taking_whole_words();
     // Where one word is both, the name of the field stays: only its value is renamed.
     let is_local = matches!(belongs, Some(Belongs::Local | Belongs::LocalAndKey));

@@ -4,19 +4,22 @@ use crate::changes::{Bias, ChangeBuilder};
 use crate::cursors::Selection;
 use crate::units::{Direction, Line, Span};
 use crate::verbs::scene::{Outcome, Scene, counted};
+use std::sync::Arc;
 
 /// Each selection receives the text of its neighbour; the last and the first are neighbours.
 pub fn rotate(scene: &Scene, direction: Direction) -> Outcome {
-    let count = scene.cursors.len();
+    let own = || scene.cursors.iter().map(|each| scene.text.slice(each.span()).into_owned()).collect();
+    let texts: Arc<Vec<String>> = scene.memory.together.texts.clone().unwrap_or_else(|| Arc::new(own()));
+    let (count, first) = (texts.len(), scene.memory.together.first);
     if count < 2 {
         return Outcome::nothing("there is only one cursor");
     }
-    let texts: Vec<String> = scene.cursors.iter().map(|each| scene.text.slice(each.span()).into_owned()).collect();
     let from = |index: usize| match direction {
         Direction::Forward => (index + count - 1) % count,
         Direction::Back => (index + 1) % count,
     };
-    replace_each(scene, |index| texts[from(index)].clone()).saying(format!("passed {count} texts on"))
+    replace_each(scene, |index| texts[from(first + index)].clone())
+        .saying(format!("passed {} on", counted(scene.cursors.len(), "text")))
 }
 
 /// Replaces each selection, in the order of the text; the new texts are selected.
@@ -114,7 +117,8 @@ fn letters(value: i64) -> String {
 /// Replaces each selection with the next of `numbers`.
 pub fn number(scene: &Scene, numbers: &Numbers) -> Outcome {
     let message = format!("numbered {}", counted(scene.cursors.len(), "place"));
-    replace_each(scene, |index| numbers.text(index)).saying(message)
+    let first = scene.memory.together.first;
+    replace_each(scene, |index| numbers.text(first + index)).saying(message)
 }
 
 /// Brings the k-th cursors of all lines to one column, the largest, by spaces before them; then the next.

@@ -10,6 +10,7 @@ pub mod cut;
 mod depth;
 pub mod filtering;
 pub mod finish;
+pub mod imports;
 pub mod indent;
 pub mod join;
 mod levels;

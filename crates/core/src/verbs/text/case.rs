@@ -67,7 +67,9 @@ impl Shape {
         }
     }
 
-    fn of(self, text: &str) -> String {
+    /// `text` in this shape: names become it one by one, what is between them stays.
+    #[must_use]
+    pub fn of(self, text: &str) -> String {
         match self {
             Shape::Upper => text.to_uppercase(),
             Shape::Lower => text.to_lowercase(),

@@ -1,6 +1,6 @@
 //! Putting in what was chosen: a text or a template in place of the letters before each caret, and a template around lines.
 
-use crate::changes::{Bias, ChangeBuilder};
+use crate::changes::{Bias, ChangeBuilder, Mapper};
 use crate::cursors::Selection;
 use crate::templates::session::{StopCopy, StopPlace, Stops};
 use crate::templates::variables::{Facts, value_of};
@@ -86,6 +86,50 @@ pub fn put(scene: &Scene, put: &Put) -> Outcome {
     let ends = |copy: &StopCopy| matches!(&copy.places[..], [only] if only.span == Span::at(copy.span.end));
     let stops = Some(stops).filter(|stops| !stops.copies.iter().all(ends));
     Outcome { message, stops, ..Outcome::edit(change, cursors) }
+}
+
+/// What comes of putting something in, with `edits` of the text before it that come along once: those that touch what is put in are left
+/// out. They are in order.
+#[must_use]
+pub fn with_edits(scene: &Scene, outcome: Outcome, edits: &[(Span, String)]) -> Outcome {
+    let own =
+        |span: Span| outcome.change.edits().iter().any(|edit| edit.start() <= span.end && span.start <= edit.end());
+    let edits: Vec<&(Span, String)> =
+        edits.iter().filter(|(span, _)| span.end <= scene.text.end() && !own(*span)).collect();
+    if edits.is_empty() || outcome.change.is_empty() {
+        return outcome;
+    }
+    let mut after = scene.text.clone();
+    after.apply(&outcome.change);
+    let (mut all, mut later) = (ChangeBuilder::new(scene.text), ChangeBuilder::new(&after));
+    let mut others = edits.into_iter().peekable();
+    let mut place = Mapper::new(&outcome.change);
+    let mut add = |(span, text): &(Span, String), all: &mut ChangeBuilder| {
+        let line_end = scene.settings.line_end;
+        let text = line_end.convert(&text.replace("\r\n", "\n"));
+        all.replace(*span, &text);
+        let start = place.map(span.start, Bias::Before);
+        later.replace(Span::new(start, place.map(span.end, Bias::Before).max(start)), &text);
+    };
+    for edit in outcome.change.edits() {
+        while let Some(before) = others.next_if(|(span, _)| span.start < edit.start()) {
+            add(before, &mut all);
+        }
+        all.replace(edit.span(), outcome.change.inserted(edit));
+    }
+    others.for_each(|other| add(other, &mut all));
+    let later = later.finish();
+    let moved = |span: Span| {
+        let start = later.map(span.start, Bias::After);
+        Span::new(start, later.map(span.end, Bias::After).max(start))
+    };
+    let mut stops = outcome.stops;
+    for copy in stops.iter_mut().flat_map(|stops| &mut stops.copies) {
+        copy.span = moved(copy.span);
+        copy.places.iter_mut().for_each(|place| place.span = moved(place.span));
+    }
+    let cursors = outcome.cursors.map(|cursors| cursors.mapped(&later, Bias::After));
+    Outcome { change: all.finish(), cursors, stops, ..outcome }
 }
 
 /// Puts a template around the lines that the cursors touch, each run of them one step deeper.

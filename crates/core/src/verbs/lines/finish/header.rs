@@ -289,7 +289,30 @@ fn closes_below(scene: &Scene, statement: &Statement, closes: &str) -> bool {
     let closer = closes.split_whitespace().next().unwrap_or_default();
     let code = code_of(scene, below);
     let closes = code.trim_start().strip_prefix(closer).is_some_and(|rest| !rest.starts_with(is_part_of_word));
-    depth(below) > own || (!closer.is_empty() && depth(below) == own && closes)
+    let is_deeper = depth(below) > own;
+    is_deeper
+        || (!closer.is_empty() && depth(below) == own && closes)
+        || (closer == "}" && is_closed_flat(scene, statement))
+}
+
+/// Whether the block that a statement opens is closed in a text that is not indented at all: there only brackets tell.
+fn is_closed_flat(scene: &Scene, statement: &Statement) -> bool {
+    /// So many lines below are looked at: a text that is indented shows it within them.
+    const LOOKED_AT: usize = 60;
+    let mut depth = 1i32;
+    for line in (statement.last.0 + 1..scene.text.line_count()).map(Line).take(LOOKED_AT) {
+        if !scene.text.is_blank(line) && scene.text.depth_of(line, scene.settings.tabs).0 > 0 {
+            return false;
+        }
+        for c in code_of(scene, line).chars() {
+            depth += i32::from(c == '{') - i32::from(c == '}');
+            if depth == 0 {
+                return scene.text.depth_of(statement.first, scene.settings.tabs).0 == 0
+                    && line > statement.last.next();
+            }
+        }
+    }
+    false
 }
 
 /// The terminator of a statement that a header is inside of.
