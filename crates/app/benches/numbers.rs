@@ -12,12 +12,16 @@ mod files;
 mod growth;
 #[path = "numbers/marks.rs"]
 mod marks;
+#[path = "numbers/meaning.rs"]
+mod meaning;
 #[path = "numbers/offers.rs"]
 mod offers;
 #[path = "numbers/recipes.rs"]
 mod recipes;
 #[path = "numbers/structure.rs"]
 mod structure;
+#[path = "numbers/together.rs"]
+mod together;
 #[path = "numbers/views.rs"]
 mod views;
 
@@ -435,7 +439,7 @@ type Part = (&'static str, fn(&mut Vec<Row>));
 
 fn main() {
     let wanted: Vec<String> = std::env::args().skip(1).filter(|each| !each.starts_with('-')).collect();
-    let parts: [Part; 15] = [
+    let parts: [Part; 19] = [
         ("opening", opening),
         ("cursors", many_cursors),
         ("lines", lines),
@@ -451,6 +455,10 @@ fn main() {
         ("views", views::two_views),
         ("open", views::twenty_files),
         ("offers", offers::offers),
+        ("names", meaning::names),
+        ("servers", meaning::servers),
+        ("convoy", together::convoy),
+        ("echo", together::echo),
     ];
     let chosen = |name: &str| wanted.is_empty() || wanted.iter().any(|each| name.contains(each.as_str()));
     let chosen: Vec<(&str, _)> = parts.into_iter().filter(|(name, _)| chosen(name)).collect();

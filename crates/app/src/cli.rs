@@ -13,6 +13,7 @@ use snarvel_ui::app::App;
 use snarvel_ui::keys::bindings;
 use snarvel_ui::palette::{Depth, Palette, ThemeVariant};
 use snarvel_ui::problem::Problem;
+use snarvel_ui::screen::canvas::harmless;
 use snarvel_ui::settings::{self, Settings};
 use snarvel_ui::size::Size;
 use snarvel_ui::tour::Tour;
@@ -107,6 +108,12 @@ enum Command {
         #[arg(long)]
         no_keys: bool,
     },
+    /// List what was said of commands and servers, folder by folder; with a folder, forget what was said of it
+    Trust {
+        /// The folder of which all is forgotten
+        #[arg(long, value_name = "DIR")]
+        forget: Option<PathBuf>,
+    },
     /// List every language: name, files, comment marks
     Languages {
         /// As JSON
@@ -166,9 +173,30 @@ pub fn run(cli: Cli) -> Result<u8> {
         Some(Command::Doctor { no_keys }) => {
             doctor::run(if no_keys { doctor::KeyCheck::LeftOut } else { doctor::KeyCheck::Asked })
         }
+        Some(Command::Trust { forget }) => trust(forget.as_deref()),
         Some(Command::Verbs { json }) => print(&listings::verbs(format_of(json))),
         Some(Command::Languages { json }) => print(&listings::languages(format_of(json))),
     }
+}
+
+/// Lists what is trusted, or forgets what was said of a folder.
+fn trust(forget: Option<&Path>) -> Result<u8> {
+    let store = Store::at(state::folder().context("nothing is kept: there is no home folder")?);
+    let Some(folder) = forget else {
+        let all = store.all_trust();
+        if all.is_empty() {
+            return print(
+                "nothing is trusted yet: each folder is asked about when a server or a command is to be started in it\n",
+            );
+        }
+        let line = |(folder, what): (PathBuf, String)| harmless(&format!("{}: {what}", folder.display())) + "\n";
+        return print(&all.into_iter().map(line).collect::<String>());
+    };
+    let folder = std::path::absolute(folder).unwrap_or_else(|_| folder.to_owned());
+    if !store.forget_trust(&folder)? {
+        bail!("nothing was said of {}: snarvel trust lists the folders", folder.display());
+    }
+    print(&format!("{}: all that was said of it is forgotten\n", harmless(&folder.display().to_string())))
 }
 
 fn format_of(json: bool) -> listings::Format {
@@ -216,7 +244,12 @@ fn app_in(folder: &Path, palette_given: Option<PaletteName>) -> App {
     app.context.workspace.tasks.has_screen = true;
     let templates = state::templates_folder();
     let told = templates.map(|folder| app.context.workspace.read_templates(&folder)).unwrap_or_default();
-    let problems: Vec<Problem> = problems.into_iter().chain(key_problems).chain(Problem::of_templates(told)).collect();
+    let (table, server_problems) = state::servers_file().map(|file| Problem::of_servers(&file)).unwrap_or_default();
+    if app.context.settings.starts_servers {
+        app.context.workspace.use_servers(table);
+    }
+    let problems: Vec<Problem> =
+        problems.into_iter().chain(key_problems).chain(Problem::of_templates(told)).chain(server_problems).collect();
     app.tell_problems(&problems);
     app
 }
@@ -235,6 +268,7 @@ fn show(app: &mut App) -> Result<u8> {
         }));
     }
     let code = terminal::run(app)?;
+    app.context.workspace.end_servers();
     let is_done = app.is_done();
     let workspace = &mut app.context.workspace;
     if is_done {
@@ -340,7 +374,9 @@ fn edit(edit: &Edit) -> Result<u8> {
 /// Notes edits in journals.
 fn keep_safe(app: &mut App) {
     if let Some(folder) = state::folder() {
-        app.context.workspace.keep_safe(&folder.join("journals"));
+        let workspace = &mut app.context.workspace;
+        workspace.keep_safe(&folder.join("journals"));
+        state::names_file(&workspace.project.folder).into_iter().for_each(|file| workspace.keep_names_in(file));
     }
 }
 
@@ -379,6 +415,8 @@ fn open_demo(keep: Option<&Path>, palette: Option<PaletteName>, guide: Guide) ->
     let opened: Vec<_> = demo::OPENED.iter().map(|file| workspace.open(Path::new(file))).collect();
     workspace.show(opened[0]);
     demo::PROJECT.clone_into(&mut workspace.project.name);
+    // A fresh copy is a folder of its own each time: it would be asked about at each start.
+    workspace.ask_about_no_server();
     app.pump();
     app.context.say("a fresh copy of the Skerry Sound files: nothing here can be broken");
     if guide == Guide::Tour {

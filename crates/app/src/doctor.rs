@@ -4,6 +4,7 @@ use crate::state;
 use anyhow::{Context, Result};
 use crossterm::event::{self, Event, KeyCode, KeyEventKind};
 use crossterm::terminal::{disable_raw_mode, enable_raw_mode, supports_keyboard_enhancement};
+use snarvel_servers::table::find_command;
 use snarvel_ui::keys::{Key, bindings};
 use snarvel_ui::palette::Depth;
 use snarvel_ui::problem::Problem;
@@ -48,6 +49,7 @@ pub fn run(keys: KeyCheck) -> Result<u8> {
     let mut said = String::new();
     about_terminal(&mut said);
     let is_right = about_files(&mut said);
+    about_servers(&mut said);
     write_out(&said)?;
     if keys == KeyCheck::Asked && stdin().is_terminal() && stdout().is_terminal() {
         ask_for_keys()?;
@@ -107,8 +109,29 @@ fn about_files(said: &mut String) -> bool {
     };
     tell("settings", state::settings_file(), &|file| settings::file::read(file).1);
     tell("keys", state::keys_file(), &|file| bindings::read(file).1);
+    tell("servers", state::servers_file(), &|file| Problem::of_servers(file).1);
     tell("state", state::folder(), &|_| Vec::new());
     is_right
+}
+
+/// The language servers that are found, each with its languages.
+fn about_servers(said: &mut String) {
+    let table = state::servers_file().map(|file| Problem::of_servers(&file).0).unwrap_or_default();
+    let (mut found, mut missing) = (Vec::new(), 0);
+    for row in table.all() {
+        match find_command(&row.command) {
+            Some(path) => {
+                found.push(format!("  {} for {}: {}", row.name, row.languages.join(", "), path.display()));
+            }
+            None => missing += 1,
+        }
+    }
+    let languages = table.languages().len();
+    let _ =
+        writeln!(said, "language servers: {} found, {missing} not installed, for {languages} languages", found.len());
+    for line in &found {
+        let _ = writeln!(said, "{}", harmless(line));
+    }
 }
 
 /// Asks for keys one by one, and says which arrived as something else.

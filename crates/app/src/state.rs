@@ -10,7 +10,7 @@ use snarvel_ui::app::App;
 use snarvel_ui::palette::ThemeVariant;
 use snarvel_ui::settings::Settings;
 use snarvel_ui::size::DeckSize;
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 
 /// The name of the program's folders.
 const NAME: &str = "snarvel";
@@ -31,6 +31,19 @@ pub fn keys_file() -> Option<PathBuf> {
 #[must_use]
 pub fn recipes_folder() -> Option<PathBuf> {
     Some(settings_file()?.with_file_name("recipes"))
+}
+
+/// The person's own servers; none where the person has no home.
+#[must_use]
+pub fn servers_file() -> Option<PathBuf> {
+    Some(settings_file()?.with_file_name("servers.toml"))
+}
+
+/// The file in which the names of the project in `folder` are kept; none where the person has no home.
+#[must_use]
+pub fn names_file(project: &Path) -> Option<PathBuf> {
+    let name = project.file_name().unwrap_or_default().to_string_lossy().into_owned();
+    Some(folder()?.join("names").join(format!("{name}-{:016x}.sqlite", snarvel_files::stamp::number_of(project))))
 }
 
 /// The folder of the person's own templates; none where the person has no home.

@@ -37,7 +37,15 @@ fn every_key_is_on_a_face_of_the_deck() {
     let terminal = Terminal::with(&[("gauges.rs", GAUGES)]);
     terminal.start("gauges.rs").shows("F1 all keys").keys(&["F1"]).shows("add match").keys(&["F1"]).shows("with Shift");
     terminal.keys(&["F1"]).shows("' surround").keys(&["F1"]).shows("with Ctrl").shows("L lookup");
-    terminal.keys(&["F1"]).shows("named keys").shows("F2 rename").keys(&["C-q"]).ended(0);
+    // Keys with Ctrl take two faces.
+    terminal
+        .keys(&["F1"])
+        .shows("Space layer")
+        .keys(&["F1"])
+        .shows("named keys")
+        .shows("F2 rename")
+        .keys(&["C-q"])
+        .ended(0);
     // The deck is as it was left.
     terminal.again().start("gauges.rs").shows("1 of ").keys(&["C-q"]).ended(0);
 }

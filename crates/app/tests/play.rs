@@ -41,6 +41,8 @@ fn the_state_says_everything() {
         "cursors_above": 0,
         "cursors_below": 0,
         "recording": null,
+        "diagnostics": [], "echo": null, "rehearsal": null,
+        "servers": [],
         "stops": 0,
         "offers": null,
         "offered": null,

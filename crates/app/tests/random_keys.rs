@@ -131,12 +131,13 @@ fn written_outside(app: &mut App, buffer: BufferId, bytes: &[u8], times: u64) {
 
 fn event() -> impl Strategy<Value = Event> {
     let press = (0u16..150, 0u16..45, 1u8..4, any::<bool>(), any::<bool>()).prop_map(|(x, y, times, alt, shift)| {
-        Event::Mouse(Mouse { gesture: Gesture::Press(times), cell: [x, y], alt, shift })
+        Event::Mouse(Mouse { gesture: Gesture::Press(times), cell: [x, y], alt, shift, ctrl: false })
     });
-    let drag = (0u16..150, 0u16..45, any::<bool>())
-        .prop_map(|(x, y, alt)| Event::Mouse(Mouse { gesture: Gesture::Drag, cell: [x, y], alt, shift: false }));
+    let drag = (0u16..150, 0u16..45, any::<bool>()).prop_map(|(x, y, alt)| {
+        Event::Mouse(Mouse { gesture: Gesture::Drag, cell: [x, y], alt, shift: false, ctrl: false })
+    });
     let wheel = (-1i8..2).prop_map(|turns| {
-        Event::Mouse(Mouse { gesture: Gesture::Wheel(turns), cell: [0, 0], alt: false, shift: false })
+        Event::Mouse(Mouse { gesture: Gesture::Wheel(turns), cell: [0, 0], alt: false, shift: false, ctrl: false })
     });
     let paste = "[ab\\r\\n\\t{}]{0,8}".prop_map(Event::Paste);
     let size = (1u16..150, 1u16..45).prop_map(|(cols, rows)| Event::Resize(Size { cols, rows }));

@@ -443,7 +443,7 @@ fn a_click_on_the_mark_of_a_fold_opens_it() {
     let mut app = app("a {\n    b\n}\nc\n", &palette, Size::REFERENCE);
     press(&mut app, &["ctrl+space", "("]);
     let click = |app: &mut App, x: u16| {
-        let mouse = Mouse { gesture: Gesture::Press(1), cell: [x, 2], alt: false, shift: false };
+        let mouse = Mouse { gesture: Gesture::Press(1), cell: [x, 2], alt: false, shift: false, ctrl: false };
         app.handle(Event::Mouse(mouse), 0);
     };
     assert_eq!(folds(&app).list().len(), 1);

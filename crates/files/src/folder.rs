@@ -33,6 +33,17 @@ pub fn walk_in_background(
     })
 }
 
+/// Gives each usual file below `folder`, as a path from there, with what the system says of it, to `see`, in the order of their names, as
+/// long as that says true.
+pub fn each_file(folder: &Path, see: &mut dyn FnMut(&Path, &std::fs::Metadata) -> bool) {
+    for entry in walk(folder, Which::Usual).build().filter_map(Result::ok).filter(is_file) {
+        let (Some(own), Ok(about)) = (below(folder, entry.path()), entry.metadata()) else { continue };
+        if !see(own, &about) {
+            return;
+        }
+    }
+}
+
 /// `path` from `folder` on, by whose bytes it begins: comparing them part by part would take a fifth of the walk.
 fn below<'p>(folder: &Path, path: &'p Path) -> Option<&'p Path> {
     let rest = path.as_os_str().as_bytes().strip_prefix(folder.as_os_str().as_bytes())?;

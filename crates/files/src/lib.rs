@@ -20,6 +20,7 @@ pub mod save;
 pub mod saving;
 pub mod search;
 pub mod stamp;
+pub mod tree_watch;
 mod walks;
 
 use std::path::PathBuf;

@@ -34,7 +34,7 @@ pub struct FileHit {
 }
 
 /// The hits of one file.
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, PartialEq, Eq)]
 pub struct FileHits {
     /// Which file, from the folder.
     pub path: PathBuf,
@@ -145,16 +145,31 @@ fn hits_of(pattern: &Pattern, scope: &SearchScope, path: &Path) -> Option<FileHi
     if spans.is_empty() {
         return None;
     }
-    let lexical = Lexical::new(&language);
-    let syntax = lexical.of(&text);
-    let kinds = kinds_of(&text, &syntax, &spans);
-    let hits = spans.into_iter().zip(kinds).map(|(span, kind)| hit_at(&text, span, kind)).collect();
     let relative = path.strip_prefix(&scope.folder).unwrap_or(path);
-    Some(FileHits { path: relative.to_owned(), hits })
+    Some(hits_in((relative, &text), &language, spans))
+}
+
+/// The hits at `spans`, which are in order, of a text whose file is told as `path`. Cost: one pass of the scanner up to the last
+/// one.
+#[must_use]
+pub fn hits_in((path, text): (&Path, &Text), language: &Arc<Language>, spans: Vec<Span>) -> FileHits {
+    let lexical = Lexical::new(language);
+    let syntax = lexical.of(text);
+    let kinds = kinds_of(text, &syntax, &spans);
+    let hits = spans.into_iter().zip(kinds).map(|(span, kind)| hit_at(text, span, kind)).collect();
+    FileHits { path: path.to_owned(), hits }
+}
+
+/// The text of the file at `path`; none where it cannot be read, is binary or too large to be looked through.
+#[must_use]
+pub fn text_at(path: &Path) -> Option<Text> {
+    let bytes = reading::read(path, LARGEST).ok()?;
+    (!looks_binary(&bytes)).then(|| decode(&bytes).0)
 }
 
 /// The language of a text that the file at `path` holds, by its name and its first line.
-pub(crate) fn language_of(path: &Path, text: &Text) -> Arc<Language> {
+#[must_use]
+pub fn language_of(path: &Path, text: &Text) -> Arc<Language> {
     let name = path.file_name().unwrap_or_default().to_string_lossy();
     let first_line = text.content(snarvel_core::units::Line(0));
     languages::detect(&name, first_line.get(..first_line.floor_char_boundary(256)).unwrap_or(""))

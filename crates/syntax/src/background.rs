@@ -356,6 +356,16 @@ impl BackgroundParser {
     }
 }
 
+/// The structure of `text`, parsed by the thread that asks; none where there is no grammar, or it takes longer than `limit`.
+#[must_use]
+pub fn parsed_now(language: &Arc<Language>, text: &Text, limit: Duration) -> Option<ParsedText> {
+    if !crate::has_grammar(language) || text.len() > WHOLE {
+        return None;
+    }
+    let known = Parsers::new(language.clone()).parse(text, text.span(), None, limit)?;
+    Some(ParsedText { known, is_whole: true })
+}
+
 fn parsed(parsers: &mut Parsers, job: Job) -> Parsed {
     let known = match job.known {
         Some(known) if job.is_known => Some(known),

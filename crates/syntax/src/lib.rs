@@ -10,6 +10,7 @@ mod grammars;
 mod known;
 mod layered;
 mod limits;
+pub mod names;
 #[cfg(test)]
 mod nesting;
 mod paint;

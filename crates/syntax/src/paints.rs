@@ -54,6 +54,35 @@ impl Paints {
         Some(Paints { span: reach, list: touching.copied().collect() })
     }
 
+    /// The same with `top` drawn over it, as far as that reaches. Cost: linear in both.
+    #[must_use]
+    pub fn overlaid(mut self, top: &Paints) -> Paints {
+        let mut list: Vec<Painted> = Vec::with_capacity(self.list.len() + top.list.len());
+        let mut over = top.list.iter().copied().filter(|each| each.span.overlaps(self.span)).peekable();
+        for mut piece in self.list.drain(..) {
+            while let Some(next) = over.next_if(|next| next.span.end <= piece.span.start) {
+                list.push(next);
+            }
+            while let Some(next) = over.peek().copied().filter(|next| next.span.start < piece.span.end) {
+                if piece.span.start < next.span.start {
+                    list.push(Painted { span: Span::new(piece.span.start, next.span.start), ..piece });
+                }
+                if next.span.end > piece.span.end {
+                    piece.span.start = piece.span.end;
+                    break;
+                }
+                list.push(next);
+                over.next();
+                piece.span.start = next.span.end.max(piece.span.start);
+            }
+            if !piece.span.is_empty() {
+                list.push(piece);
+            }
+        }
+        list.extend(over);
+        Paints { list, ..self }
+    }
+
     /// Moves it with `change`: what is put in after a part is drawn like it, until more is known.
     pub fn follow(&mut self, change: &Change) {
         let mut mapper = Mapper::new(change);
@@ -69,8 +98,31 @@ impl Paints {
 
 #[cfg(test)]
 mod tests {
+    use super::Paint::{Function, Keyword, Type};
     use super::*;
     use snarvel_core::units::Byte;
+
+    #[test]
+    fn what_is_drawn_over_something_cuts_it() {
+        let span = |start: usize, end: usize| Span::new(Byte(start), Byte(end));
+        let paints = |list: &[(usize, usize, Paint)]| Paints {
+            span: span(0, 100),
+            list: list.iter().map(|(start, end, paint)| Painted { span: span(*start, *end), paint: *paint }).collect(),
+        };
+        let base = [(0, 10, Keyword), (20, 30, Keyword)];
+        for (top, expected) in [
+            (vec![], vec![(0, 10, Keyword), (20, 30, Keyword)]),
+            (vec![(2, 4, Type)], vec![(0, 2, Keyword), (2, 4, Type), (4, 10, Keyword), (20, 30, Keyword)]),
+            (vec![(0, 10, Type)], vec![(0, 10, Type), (20, 30, Keyword)]),
+            (
+                vec![(12, 14, Type), (40, 41, Function)],
+                vec![(0, 10, Keyword), (12, 14, Type), (20, 30, Keyword), (40, 41, Function)],
+            ),
+            (vec![(8, 22, Type)], vec![(0, 8, Keyword), (8, 22, Type), (22, 30, Keyword)]),
+        ] {
+            assert_eq!(paints(&base).overlaid(&paints(&top)), paints(&expected), "{top:?}");
+        }
+    }
 
     #[test]
     fn what_is_painted_elsewhere_is_not_here() {

@@ -35,6 +35,21 @@ pub const REPLACE: Duration = Duration::from_millis(30);
 /// The words of other texts are looked at for so long before what was found is offered.
 pub const OFFERS: Duration = Duration::from_millis(50);
 
+/// A script waits so long for a language server to start.
+pub const SERVER_START: Duration = Duration::from_secs(12);
+
+/// A script waits so long for a language server.
+pub const SERVER_WAIT: Duration = Duration::from_secs(5);
+
+/// A language server that was told of a change is done with it when it has told nothing for so long.
+pub const SERVER_QUIET: Duration = Duration::from_millis(300);
+
+/// The same for one that tells what is wrong without saying of which version of a text: what is right may come after it.
+pub const SERVER_SURE: Duration = Duration::from_secs(1);
+
+/// Language servers have so long to end by themselves.
+pub const END_SERVERS: Duration = Duration::from_millis(700);
+
 /// A script waits so long for one thing in the background.
 pub const FOR_SCRIPTS: Duration = Duration::from_secs(10);
 

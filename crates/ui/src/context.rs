@@ -1,5 +1,6 @@
 //! What panels and the screen are given: the workspace, the keyboard, the look, the settings.
 
+use crate::asked::Asked;
 use crate::keys::keyboarding::Keyboarding;
 use crate::keys::keymap::Keymap;
 use crate::keys::layer::{Layer, Protocol};
@@ -76,6 +77,8 @@ pub struct Context {
     pub clipboard: Option<Box<dyn Clipboard>>,
     /// What the terminal is to do.
     pub orders: Vec<TerminalOrder>,
+    /// What is asked about servers once the open panel is closed.
+    pub asked_later: Vec<Asked>,
 }
 
 impl Context {
@@ -101,6 +104,7 @@ impl Context {
             tour: None,
             clipboard: None,
             orders: Vec::new(),
+            asked_later: Vec::new(),
         }
     }
 
@@ -119,6 +123,11 @@ impl Context {
         let project = &mut self.workspace.project;
         (project.tidy, project.keeps_session) = (settings.tidy, settings.keeps_session);
         (project.filter_limit, project.offers) = (settings.filter_limit, settings.offers);
+        project.formats_on_save = settings.formats_on_save;
+        match settings.echoes {
+            true => self.workspace.start_echo(),
+            false => self.workspace.stop_echo(),
+        }
         self.workspace.take_defaults(settings.defaults);
         self.settings = settings;
     }

@@ -1,6 +1,7 @@
 //! The screen of Snarvel: keys, panels, what is drawn, the application around the workspace, and the terminal it lives in.
 
 pub mod app;
+pub mod asked;
 pub mod context;
 mod guardian;
 pub mod keys;

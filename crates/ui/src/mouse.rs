@@ -32,6 +32,8 @@ pub struct Mouse {
     pub alt: bool,
     /// Whether Shift is held.
     pub shift: bool,
+    /// Whether Ctrl is held.
+    pub ctrl: bool,
 }
 
 impl Mouse {
@@ -47,10 +49,16 @@ impl Mouse {
         matches!(self.gesture, Gesture::Press(_))
     }
 
+    /// Whether it presses once with Ctrl held: what is there is gone to.
+    #[must_use]
+    pub fn asks_for_definition(&self) -> bool {
+        self.gesture == Gesture::Press(1) && self.ctrl
+    }
+
     /// Whether it presses once, and no key is held.
     #[must_use]
     pub fn is_plain_click(&self) -> bool {
-        self.gesture == Gesture::Press(1) && !self.alt && !self.shift
+        self.gesture == Gesture::Press(1) && !self.alt && !self.shift && !self.ctrl
     }
 }
 

@@ -74,6 +74,12 @@ pub enum Role {
     ShapeBadge,
     /// A key on the deck or in a hint.
     KeyCap,
+    /// Text that is wrong.
+    ErrorText,
+    /// Text that may be wrong.
+    WarningText,
+    /// Text that there is something to say about.
+    NoteText,
 }
 
 /// How many colours the terminal has.
@@ -126,7 +132,7 @@ pub struct Palette {
 }
 
 /// How many roles there are.
-const ROLES: usize = Role::KeyCap as usize + 1;
+const ROLES: usize = Role::NoteText as usize + 1;
 
 /// All roles, in their order.
 const ALL_ROLES: [Role; ROLES] = [
@@ -163,6 +169,9 @@ const ALL_ROLES: [Role; ROLES] = [
     Role::WriteBadge,
     Role::ShapeBadge,
     Role::KeyCap,
+    Role::ErrorText,
+    Role::WarningText,
+    Role::NoteText,
 ];
 
 /// The colours of one variant, as 0xRRGGBB.
@@ -302,8 +311,8 @@ impl Palette {
             Role::HitHere => (Some(t.background), Some(t.hit)),
             Role::HitSign => (Some(t.hit), None),
             Role::Added | Role::Come => (Some(t.added), None),
-            Role::Changed => (Some(t.changed), None),
-            Role::Removed | Role::Gone => (Some(t.removed), None),
+            Role::Changed | Role::WarningText => (Some(t.changed), None),
+            Role::Removed | Role::Gone | Role::ErrorText => (Some(t.removed), None),
             Role::Chip | Role::Pin | Role::PinSign => (Some(t.chip), None),
             Role::Keyword => (Some(t.keyword), None),
             Role::Type => (Some(t.kind), None),
@@ -311,6 +320,7 @@ impl Palette {
             Role::String => (Some(t.string), None),
             Role::Number => (Some(t.number), None),
             Role::Comment => (Some(t.comment), None),
+            Role::NoteText => (None, None),
         };
         (fore, back)
     }
@@ -327,7 +337,7 @@ fn modifiers(role: Role) -> Modifier {
         | Role::MarkSign
         | Role::HitHere => Modifier::BOLD,
         Role::Other | Role::Bracket => Modifier::UNDERLINED.union(Modifier::BOLD),
-        Role::Pin => Modifier::UNDERLINED,
+        Role::Pin | Role::ErrorText | Role::WarningText | Role::NoteText => Modifier::UNDERLINED,
         Role::Gone => Modifier::CROSSED_OUT,
         Role::Come => Modifier::BOLD.union(Modifier::UNDERLINED),
         Role::Comment | Role::Ghost => Modifier::ITALIC,
@@ -380,14 +390,20 @@ fn named(role: Role, theme: ThemeVariant) -> Color {
         ThemeVariant::Day => (Color::Magenta, Color::Blue),
     };
     match role {
-        Role::Text | Role::Raised => Color::Reset,
+        Role::Text | Role::Raised | Role::NoteText => Color::Reset,
         Role::Selection | Role::Hit => Color::White,
         Role::Edge | Role::Quiet | Role::RaisedQuiet | Role::Comment | Role::Ghost => Color::DarkGray,
         Role::Primary | Role::ShapeBadge | Role::WriteBadge | Role::HitHere => Color::Black,
-        Role::PrimarySign | Role::KeyCap | Role::Bracket | Role::Changed | Role::Function | Role::MarkSign => warm,
+        Role::PrimarySign
+        | Role::KeyCap
+        | Role::Bracket
+        | Role::Changed
+        | Role::Function
+        | Role::MarkSign
+        | Role::WarningText => warm,
         Role::Other | Role::OtherSign | Role::Type => cold,
         Role::Added | Role::Come | Role::String => Color::Green,
-        Role::Removed | Role::Gone | Role::Keyword => Color::Red,
+        Role::Removed | Role::Gone | Role::Keyword | Role::ErrorText => Color::Red,
         Role::Pin | Role::PinSign | Role::HitSign | Role::Chip | Role::Number => Color::Magenta,
     }
 }

@@ -1,8 +1,9 @@
 //! What is wrong in a file of configuration.
 
+use snarvel_servers::table::Table;
 use snarvel_workspace::offering::Told;
 use std::fmt;
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 
 /// What is wrong in a file of settings, and where.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -20,6 +21,27 @@ impl Problem {
     #[must_use]
     pub fn of_templates(told: Vec<Told>) -> Vec<Problem> {
         told.into_iter().map(|Told { file, line, what }| Problem { file, line, what }).collect()
+    }
+}
+
+impl Problem {
+    /// The person's servers in the file at `path`, and what is wrong in it; no servers where there is no such file.
+    #[must_use]
+    pub fn of_servers(path: &Path) -> (Table, Vec<Problem>) {
+        let told = |line: Option<usize>, what: String| Problem { file: path.to_owned(), line, what };
+        let bytes = match snarvel_files::reading::read(path, snarvel_files::reading::SETTINGS) {
+            Ok(bytes) => bytes,
+            Err(error) if error.kind() == std::io::ErrorKind::NotFound => return (Table::default(), Vec::new()),
+            Err(error) => return (Table::default(), vec![told(None, error.to_string())]),
+        };
+        let Ok(text) = String::from_utf8(bytes) else {
+            return (Table::default(), vec![told(None, "it is no UTF-8".to_owned())]);
+        };
+        let lines = LineTable::of(&text);
+        let (table, mistakes) = Table::read(&text);
+        let problems =
+            mistakes.into_iter().map(|mistake| told(Some(lines.line_of(mistake.at)), mistake.what)).collect();
+        (table, in_order(problems))
     }
 }
 

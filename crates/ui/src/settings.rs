@@ -53,6 +53,12 @@ pub struct Settings {
     pub filter_limit: Duration,
     /// When offers come.
     pub offers: When,
+    /// Whether language servers are started, where that is trusted.
+    pub starts_servers: bool,
+    /// Whether texts are laid out on saving.
+    pub formats_on_save: bool,
+    /// Whether places are offered after two edits that are alike.
+    pub echoes: bool,
     /// Languages that the table lacks, or has otherwise.
     pub languages: Vec<Language>,
     /// The names of the settings that the file has.
@@ -74,6 +80,9 @@ impl Default for Settings {
             keeps_session: true,
             filter_limit: FILTER_LIMIT,
             offers: When::Auto,
+            starts_servers: true,
+            formats_on_save: false,
+            echoes: true,
             languages: Vec::new(),
             given: Vec::new(),
         }

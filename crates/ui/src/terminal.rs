@@ -320,7 +320,13 @@ impl Clicks {
             _ => return None,
         };
         let alt = event.modifiers.contains(KeyModifiers::ALT);
-        Some(Event::Mouse(Mouse { gesture, cell, alt, shift: event.modifiers.contains(KeyModifiers::SHIFT) }))
+        Some(Event::Mouse(Mouse {
+            gesture,
+            cell,
+            alt,
+            shift: event.modifiers.contains(KeyModifiers::SHIFT),
+            ctrl: event.modifiers.contains(KeyModifiers::CONTROL),
+        }))
     }
 
     fn count(&mut self, cell: [u16; 2]) -> u8 {

@@ -5,14 +5,15 @@ use crate::editing::{EditCall, Effects};
 use crate::recipes::recording::{Moment, Recording};
 use crate::registry::action::Action;
 use crate::registry::arguments::{Value, Values, WrongArgument};
-use crate::registry::verb::{Count, Does, Group, StructureNeed};
+use crate::registry::over_files::OverFiles;
+use crate::registry::verb::{Count, Does, Group, Replay, StructureNeed};
 use crate::registry::{Verb, by_name};
 use crate::transaction::{Refusal, Travelled};
 use crate::view::remembered::Left;
 use crate::workspace::{StructureWait, Workspace};
 use snarvel_core::verbs::clipboard::clip::Clip;
 use snarvel_core::verbs::clipboard::{Depth, paste};
-use snarvel_core::verbs::scene::Scene;
+use snarvel_core::verbs::scene::{Outcome, Scene};
 
 /// Something to do.
 #[derive(Clone, Debug)]
@@ -55,6 +56,34 @@ impl Command {
         Command::plain(by_name(name).unwrap_or_else(|| panic!("no verb is called {name}")))
     }
 
+    /// How many times it runs.
+    fn times(&self) -> u32 {
+        let count = self.count.unwrap_or(1);
+        if self.verb.count == Count::Times { count } else { 1 }
+    }
+
+    /// The call of `function`, which is that of the verb with the values.
+    pub(crate) fn as_call<'a>(
+        &self,
+        function: &'a dyn Fn(&Scene) -> Outcome,
+        (clip, now_ms): (&'a Clip, u64),
+        is_stopped: &'a dyn Fn() -> bool,
+    ) -> EditCall<'a> {
+        let reach = if self.verb.count == Count::Lines { self.count.unwrap_or(1).max(1) as usize } else { 1 };
+        let left = if self.verb.group == Group::Moves { Left::ByMove } else { Left::ByAct };
+        EditCall {
+            name: self.verb.name,
+            over_files: self.verb.over_files,
+            function,
+            left,
+            times: self.times(),
+            reach,
+            clip,
+            now_ms,
+            is_stopped,
+        }
+    }
+
     /// Types `text`.
     #[must_use]
     pub fn typing(text: &str) -> Command {
@@ -74,31 +103,33 @@ pub enum Done {
 impl Workspace {
     /// Runs a command, as far as no interface is needed for it.
     pub fn run(&mut self, command: &Command) -> Done {
+        let watched = self.watch();
         let done = self.run_only(command);
+        match command.verb.does {
+            Does::Undo => self.forget_last_edit(),
+            Does::Edit(_) | Does::Jump(_) | Does::Replay(Replay::Change) => self.note_by_hand(watched),
+            _ => {}
+        }
         self.follow_offers(command);
+        let typed = command.values.text(0).filter(|_| command.verb.name == "type-text");
+        self.follow_call(typed);
         done
     }
 
     fn run_only(&mut self, command: &Command) -> Done {
-        let count = command.count.unwrap_or(1);
-        let (times, reach) = match command.verb.count {
-            Count::Times => (count, 1),
-            Count::Lines => (1, count.max(1) as usize),
-        };
+        let times = command.times();
         self.places.is_asked_for |= matches!(command.verb.does, Does::Jump(_));
+        if command.verb.over_files == OverFiles::BringsBack
+            && let Some(effects) = self.recall_convoy()
+        {
+            return Done::Edited(effects);
+        }
         match command.verb.does {
             Does::Edit(function) | Does::Jump(function) => {
                 let clip = self.shelf.newest();
-                let call = EditCall {
-                    name: command.verb.name,
-                    function: &|scene| function(scene, &command.values),
-                    left: if command.verb.group == Group::Moves { Left::ByMove } else { Left::ByAct },
-                    times,
-                    reach,
-                    clip: &clip,
-                    now_ms: self.now_ms,
-                    is_stopped: &self.tasks.stop_key.watched(),
-                };
+                let function = |scene: &Scene| function(scene, &command.values);
+                let is_stopped = self.tasks.stop_key.watched();
+                let call = command.as_call(&function, (&clip, self.now_ms), &is_stopped);
                 let wait = self.wait_of(command.verb);
                 let before = self.moment();
                 let effects = self.run_edit(&call, wait);
@@ -123,6 +154,10 @@ impl Workspace {
             Does::Replay(what) => Done::Edited(self.replay(what, command.values.text(0), times)),
             Does::Filter => Done::Edited(self.filter_through(command.values.text(0).unwrap_or_default())),
             Does::OfWorkspace(function) => Done::Edited(function(self, &command.values)),
+            Does::OfWorkspaceOrAsk(function, action) => match function(self, &command.values) {
+                Some(effects) => Done::Edited(effects),
+                None => Done::Asked(action, times),
+            },
             Does::Ask(action) => Done::Asked(action, times),
         }
     }
@@ -134,8 +169,9 @@ impl Workspace {
         let clip = Clip::of_text(&lines);
         let put_in = |scene: &Scene| paste(scene, scene.clip, Depth::OfPlace);
         let call = EditCall::once("paste", &put_in, (&clip, self.now_ms));
-        let before = self.moment();
+        let (before, watched) = (self.moment(), self.watch());
         let effects = self.run_edit(&call, StructureWait::None);
+        self.note_by_hand(watched);
         self.drop_offers();
         self.note_put_in(before);
         effects
@@ -146,7 +182,7 @@ impl Workspace {
         self.past.recipes.recording.iter_mut().for_each(|recording| note(recording, now.clone()));
     }
 
-    fn wait_of(&self, verb: &Verb) -> StructureWait {
+    pub(crate) fn wait_of(&self, verb: &Verb) -> StructureWait {
         let needs = match verb.structure {
             StructureNeed::Never => false,
             StructureNeed::Always => true,

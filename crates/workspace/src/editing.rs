@@ -2,6 +2,7 @@
 
 use crate::buffer::parsing::Taken;
 use crate::buffer::{Buffer, STILL_LOADING};
+use crate::registry::over_files::OverFiles;
 use crate::view::View;
 use crate::view::remembered::{Left, RememberedSets};
 use snarvel_core::changes::{Bias, Change, Edit};
@@ -18,6 +19,8 @@ use std::sync::Arc;
 pub struct EditCall<'a> {
     /// What its step is called.
     pub name: &'static str,
+    /// What it does where several texts act together.
+    pub over_files: OverFiles,
     /// What it makes of a scene.
     pub function: &'a dyn Fn(&Scene) -> Outcome,
     /// How cursors that it leaves are remembered.
@@ -38,7 +41,17 @@ impl<'a> EditCall<'a> {
     /// An edit that runs once and is no move, with what was copied last and the time.
     pub fn once(name: &'static str, function: &'a dyn Fn(&Scene) -> Outcome, (clip, now_ms): (&'a Clip, u64)) -> Self {
         let left = Left::ByAct;
-        EditCall { name, function, left, times: 1, reach: 1, clip, now_ms, is_stopped: &|| false }
+        EditCall {
+            name,
+            over_files: OverFiles::Each,
+            function,
+            left,
+            times: 1,
+            reach: 1,
+            clip,
+            now_ms,
+            is_stopped: &|| false,
+        }
     }
 }
 

@@ -1,9 +1,13 @@
 //! Events: everything that happens off the way of a key arrives as one, in order, at one dispatcher.
 
 use crate::compared::Compared;
+use crate::echoing::news::{EchoFile, Echoed};
 use crate::finding::Found;
-use crate::ids::{BufferId, TaskId};
+use crate::ids::{BufferId, ServerId, TaskId};
 use crate::kept::Marked;
+use crate::meaning::candidate::Candidate;
+use crate::meaning::formatted::Formatted;
+use crate::meaning::ready::Ready;
 use crate::offering::answering::Answer;
 use crate::recipes::book::Book;
 use crate::recipes::news::{Ended, ProjectNews, WouldDo};
@@ -17,6 +21,8 @@ use snarvel_files::outside::DiskNews;
 use snarvel_files::replacing::ReplaceOutcome;
 use snarvel_files::saving::Saved;
 use snarvel_files::search::FolderNews;
+use snarvel_index::worker::News as NamesNews;
+use snarvel_servers::news::{Edits, News as ServerNews};
 use snarvel_syntax::background::Parsed;
 use snarvel_task::Cancel;
 use std::path::PathBuf;
@@ -66,6 +72,24 @@ pub enum Payload {
     WouldDo(Result<Box<WouldDo>, Ended>),
     /// What a recipe makes of a file of the project.
     Applied(ProjectNews),
+    /// What a language server tells.
+    Server(Box<(ServerId, ServerNews)>),
+    /// The language servers that there are for a text.
+    ServersFor(Vec<Candidate>),
+    /// Where the same would be done as by hand.
+    Echoed(Box<Echoed>),
+    /// A file of the project in which the same would be done.
+    EchoedFile(Box<EchoFile>),
+    /// What the names of the project are, or that they are known.
+    Names(NamesNews),
+    /// Uses of a name in files.
+    Used(FolderNews),
+    /// Edits of several files that are worked out, or why they cannot be.
+    Edits(Result<Ready, String>),
+    /// A text that a command has laid out.
+    Formatted(Box<Formatted>),
+    /// Uses of a name that get another one.
+    Renamed(Edits),
     /// Another program's clipboard.
     Clipboard(Clip),
     /// The task has ended.

@@ -7,6 +7,7 @@ use crate::compared::{Other, Purpose};
 use crate::editing;
 use crate::event::{Payload, Source};
 use crate::ids::BufferId;
+use crate::meaning::formatted::AfterFormat;
 use crate::project::Writing;
 use crate::state::files::{Load, Save};
 use crate::tasks::{About, TaskHandle};
@@ -187,8 +188,17 @@ impl Workspace {
         self.say(said);
     }
 
-    /// Saves the buffer known by `id`, then does what comes after it.
+    /// Saves the buffer known by `id`, then does what comes after it. Where texts are laid out on saving, it is laid out first.
     pub fn save(&mut self, id: BufferId, then: Option<PendingExit>) {
+        let lays_out = self.project.formats_on_save && self.buffer(id).is_some_and(Buffer::is_modified);
+        if lays_out && self.begin_format(id, None, AfterFormat::Save(then)).is_some() {
+            return;
+        }
+        self.save_as_it_is(id, then);
+    }
+
+    /// Saves the buffer known by `id` as it is, then does what comes after it.
+    pub(crate) fn save_as_it_is(&mut self, id: BufferId, then: Option<PendingExit>) {
         let Some(buffer) = self.buffer_mut(id) else { return };
         if buffer.is_partial() {
             self.say("the file is still being read: nothing of it has changed");
@@ -324,6 +334,7 @@ impl Workspace {
         if is_moved {
             self.move_journal(id);
         }
+        self.tell_saved(id);
         self.begin_anew_with_disk(id);
         // What was said since the key is what the user reads now.
         if self.told.message.as_ref().is_none_or(|message| message.ends_with(UNDER_WAY)) {
@@ -447,6 +458,8 @@ impl Workspace {
 
     /// The rest of a file will not come, or a save will not: its task has ended without a word.
     pub(crate) fn take_end(&mut self, source: &Source, buffer: Option<BufferId>) {
+        self.take_used_end(source.task);
+        self.take_edits_end(source.task);
         let Some(id) = buffer else {
             self.take_replacing_end(source.task);
             self.take_operation_end(source.task);

@@ -138,6 +138,12 @@ impl Workspace {
 
     /// The person has said that `command` may run in this folder.
     pub fn allow_command(&mut self, command: &str) -> Effects {
+        self.keep_allowed(command);
+        self.start_filter(command)
+    }
+
+    /// Notes that `command` may run in this folder.
+    pub(crate) fn keep_allowed(&mut self, command: &str) {
         self.past.filtering.allowed.push(command.to_owned());
         if let Some(store) = self.keeping.store.clone() {
             let (folder, command) = (self.project.folder.clone(), command.to_owned());
@@ -151,7 +157,6 @@ impl Workspace {
                 },
             ));
         }
-        self.start_filter(command)
     }
 
     fn start_filter(&mut self, command: &str) -> Effects {

@@ -49,3 +49,21 @@ impl TaskId {
         TaskId(next())
     }
 }
+
+/// A language server.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
+pub struct ServerId(u64);
+
+impl ServerId {
+    /// One that was not given out before.
+    #[must_use]
+    pub fn fresh() -> ServerId {
+        ServerId(next())
+    }
+
+    /// Its number, as owners of spans have it.
+    #[must_use]
+    pub fn number(self) -> u64 {
+        self.0
+    }
+}

@@ -58,6 +58,8 @@ impl Workspace {
         self.past.recipes.unfiled = store.unfiled();
         self.past.signs.recent = store.signs();
         self.past.filtering.allowed = store.commands(&self.project.folder);
+        let consents = store.consents().into_iter().filter(|consent| consent.folder == self.project.folder);
+        self.past.meaning.consents.said = consents.map(|consent| (consent.server, consent.may_start)).collect();
         if store.trusts(&self.project.folder) {
             self.project.trust = Trust::Folder;
         }
@@ -95,7 +97,7 @@ impl Workspace {
     pub fn keep_up(&mut self) {
         let Some(store) = self.keeping.store.as_ref().filter(|_| self.keeping.watch.is_some()) else { return };
         let mut hasher = DefaultHasher::new();
-        for buffer in &self.buffers {
+        for buffer in self.buffers.iter() {
             (buffer.id, buffer.bookmarks().len()).hash(&mut hasher);
         }
         self.views.iter().for_each(|view| view.folds().list().len().hash(&mut hasher));

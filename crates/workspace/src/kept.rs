@@ -36,6 +36,19 @@ pub struct MarkedLine {
 /// The marked lines of a file.
 pub type Marked = (PathBuf, Vec<MarkedLine>);
 
+/// What a person has said of a server in a folder.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Consent {
+    /// The folder.
+    pub folder: PathBuf,
+    /// The name of the server.
+    pub server: String,
+    /// Whether it may be started there.
+    pub may_start: bool,
+    /// The day on which that was said, as ISO 8601 writes it.
+    pub since: String,
+}
+
 /// Of how many files bookmarks are kept.
 const MOST_FILES: usize = 5_000;
 
@@ -109,6 +122,64 @@ impl Store {
             None => all.push((folder.to_owned(), vec![command.to_owned()])),
         }
         write(&self.commands_file(), &serde_json::to_vec(&all).context("commands")?)
+    }
+
+    fn consents_file(&self) -> PathBuf {
+        self.folder.join("servers.json")
+    }
+
+    /// What was said of servers, in all folders.
+    #[must_use]
+    pub fn consents(&self) -> Vec<Consent> {
+        let bytes = reading::read_own(&self.consents_file(), reading::KEPT).unwrap_or_default();
+        serde_json::from_slice(&bytes).unwrap_or_default()
+    }
+
+    /// Notes what was said of a server.
+    ///
+    /// # Errors
+    /// The note cannot be written.
+    pub fn consent(&self, consent: Consent) -> Result<()> {
+        let mut all = self.consents();
+        all.retain(|each| each.folder != consent.folder || each.server != consent.server);
+        all.push(consent);
+        write(&self.consents_file(), &serde_json::to_vec(&all).context("servers")?)
+    }
+
+    /// All that is trusted: what it is, in the order of the folders.
+    #[must_use]
+    pub fn all_trust(&self) -> Vec<(PathBuf, String)> {
+        let mut all: Vec<(PathBuf, String)> =
+            self.trusted().into_iter().map(|folder| (folder, "recipes of the folder".to_owned())).collect();
+        for (folder, commands) in self.all_commands() {
+            all.extend(commands.into_iter().map(|command| (folder.clone(), format!("command {command}"))));
+        }
+        let server = |each: Consent| {
+            let may = if each.may_start { "server" } else { "never server" };
+            (each.folder, format!("{may} {}, since {}", each.server, each.since))
+        };
+        all.extend(self.consents().into_iter().map(server));
+        all.sort();
+        all
+    }
+
+    /// Forgets all that was said of `folder`; whether there was anything.
+    ///
+    /// # Errors
+    /// What is left cannot be written.
+    pub fn forget_trust(&self, folder: &Path) -> Result<bool> {
+        let (mut trusted, mut commands, mut consents) = (self.trusted(), self.all_commands(), self.consents());
+        let count = trusted.len() + commands.len() + consents.len();
+        trusted.retain(|each| each != folder);
+        commands.retain(|(each, _)| each != folder);
+        consents.retain(|each| each.folder != folder);
+        if trusted.len() + commands.len() + consents.len() == count {
+            return Ok(false);
+        }
+        write(&self.trust_file(), &serde_json::to_vec(&trusted).context("trusted folders")?)?;
+        write(&self.commands_file(), &serde_json::to_vec(&commands).context("commands")?)?;
+        write(&self.consents_file(), &serde_json::to_vec(&consents).context("servers")?)?;
+        Ok(true)
     }
 
     fn unfiled_file(&self) -> PathBuf {

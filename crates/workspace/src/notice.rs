@@ -1,6 +1,10 @@
 //! What has happened to the workspace that panels may want to know.
 
-use crate::ids::BufferId;
+use crate::ids::{BufferId, ServerId};
+use crate::meaning::candidate::Candidate;
+use crate::meaning::finding::Finding;
+use snarvel_index::store::Entry;
+use snarvel_servers::news::FileStep;
 use std::path::PathBuf;
 
 /// Something that has happened.
@@ -15,6 +19,31 @@ pub enum Notice {
         /// What there is to say.
         lines: Vec<String>,
     },
+    /// This server may be started in this folder where the person says so.
+    MayServe(Box<Candidate>),
+    /// This command lays texts out where the person says so.
+    MayFormat(String),
+    /// A server wants to rename or delete these files.
+    MayChangeFiles(Vec<FileStep>),
+    /// A server asks something.
+    ServerAsks {
+        /// The server.
+        server: ServerId,
+        /// The number of its question.
+        number: u64,
+        /// What it asks.
+        message: String,
+        /// What can be answered.
+        choices: Vec<String>,
+    },
+    /// Something was found about a name.
+    Found(Box<Finding>),
+    /// Names of the project that letters fit, for the question of that number.
+    Names(u64, Vec<Entry>),
+    /// What is wrong in files has changed.
+    Faults,
+    /// How servers are has changed.
+    Servers,
     /// The recipes that there are were read.
     Recipes,
     /// More is known of the structure of a text.

@@ -63,6 +63,8 @@ pub struct Project {
     pub filter_limit: Duration,
     /// When offers come.
     pub offers: When,
+    /// Whether texts are laid out on saving.
+    pub formats_on_save: bool,
 }
 
 /// How many files are remembered as opened lately.
@@ -86,6 +88,7 @@ impl Project {
             trust: Trust::Asks,
             filter_limit: FILTER_LIMIT,
             offers: When::Auto,
+            formats_on_save: false,
         }
     }
 

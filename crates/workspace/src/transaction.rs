@@ -57,6 +57,8 @@ pub enum Refusal {
     ReadOnly(String),
     /// It has changed since the transaction was made, or since the step that is to be taken back.
     Changed(String),
+    /// It has a later step of its own: a second press goes without it.
+    HeldUp(String),
     /// Files of the project are still being written.
     Busy,
 }
@@ -69,6 +71,9 @@ impl fmt::Display for Refusal {
             Refusal::ReadOnly(name) => write!(out, "nothing was changed: {name} is read-only"),
             Refusal::Changed(name) => {
                 write!(out, "nothing was changed: {name} was changed since; undo that there first")
+            }
+            Refusal::HeldUp(name) => {
+                write!(out, "{name} has a later step of its own: once more takes this step back in the other files")
             }
             Refusal::Busy => out.write_str("files are still being written: one after the other"),
         }
@@ -151,7 +156,7 @@ impl Workspace {
     }
 
     /// Notes what was changed in several buffers since those revisions as one step of their journals.
-    fn note_group(&mut self, before: &[(BufferId, u64)]) {
+    pub(crate) fn note_group(&mut self, before: &[(BufferId, u64)]) {
         use snarvel_core::changes::feed::Since;
         let changed = |(id, revision): &(BufferId, u64)| {
             let buffer = self.buffer(*id)?;
@@ -246,14 +251,18 @@ impl Workspace {
         let buffer = self.active();
         let history = buffer.history();
         let step = if way == Way::Back { Some(history.here()) } else { history.next_step() };
+        let is_anchored =
+            |group: &&Group| group.anchor == Some(Anchor::of(buffer)) && group.is_undone == (way == Way::Again);
+        // What was asked for in this state of the text came after the step that led to it.
+        if let Some(group) = self.past.groups.list.iter().rfind(is_anchored).filter(|_| way == Way::Back) {
+            return Some(group.id);
+        }
         if let Some(group) = step.and_then(|step| history.step(step)).and_then(snarvel_core::history::Step::group) {
             return self.past.groups.list.iter().any(|each| each.id == group).then_some(group);
         }
         if way == Way::Again && history.can_redo() {
             return None;
         }
-        let is_anchored =
-            |group: &&Group| group.anchor == Some(Anchor::of(buffer)) && group.is_undone == (way == Way::Again);
         // Where nothing else is to be taken back, what could not be put back on the disk is tried again.
         let is_left_over = |group: &&Group| group.is_undone && !group.disk.is_empty();
         let left_over =
@@ -272,12 +281,14 @@ impl Workspace {
         // Only what could not be put back is left to do.
         let is_left_over = group.is_undone && way == Way::Back;
         let members = if is_left_over { Vec::new() } else { members };
-        for buffer in members.iter().filter_map(|member| self.buffer(*member)) {
-            let history = buffer.history();
-            let step = if way == Way::Back { Some(history.here()) } else { history.next_step() };
-            let own = step.and_then(|step| history.step(step)).and_then(snarvel_core::history::Step::group);
-            if own != Some(id) {
-                return Err(Refusal::Changed(buffer.name()));
+        let (members, others): (Vec<BufferId>, Vec<BufferId>) =
+            members.into_iter().partition(|member| self.is_next(*member, (id, way)));
+        if let Some(name) = others.first().and_then(|other| self.buffer(*other)).map(Buffer::name) {
+            // A second press goes without those that have a later step of their own.
+            if self.past.convoy.held_up.take() != Some(id) {
+                let is_convoy = !self.past.convoy.members.is_empty();
+                self.past.convoy.held_up = Some(id).filter(|_| is_convoy);
+                return Err(if is_convoy { Refusal::HeldUp(name) } else { Refusal::Changed(name) });
             }
         }
         self.note_changes();
@@ -296,6 +307,13 @@ impl Workspace {
         self.note_group(&before);
         self.go_group_on_disk(id, way, members.len());
         Ok(())
+    }
+
+    /// Whether the next step of a text, back or on, is of a transaction.
+    fn is_next(&self, member: BufferId, (id, way): (GroupId, Way)) -> bool {
+        let Some(history) = self.buffer(member).map(Buffer::history) else { return false };
+        let step = if way == Way::Back { Some(history.here()) } else { history.next_step() };
+        step.and_then(|step| history.step(step)).and_then(snarvel_core::history::Step::group) == Some(id)
     }
 
     fn go_group_on_disk(&mut self, id: GroupId, way: Way, open: usize) {

@@ -9,23 +9,28 @@ use crate::buffer::{Buffer, Origin};
 use crate::editing::{self, EditCall, Effects};
 use crate::event::{Event, Payload};
 use crate::ids::{BufferId, ViewId};
+use crate::listed::Listed;
 use crate::notice::Notice;
 use crate::project::Project;
+use crate::state::convoy::Convoy;
+use crate::state::echo::Echoing;
 use crate::state::files::FileTasks;
 use crate::state::filtering::Filtering;
 use crate::state::groups::Groups;
 use crate::state::keeping::Keeping;
+use crate::state::meaning::Meaning;
 use crate::state::offering::Offering;
 use crate::state::places::Places;
 use crate::state::recipes::Recipes;
+use crate::state::searches::SearchMemory;
 use crate::state::signs::Signs;
 use crate::tasks::{About, Tasks};
 use crate::view::{Overlay, View};
 use crate::views::Views;
-use snarvel_core::search::pattern::{Case, Edges, Form};
 use snarvel_core::text::Text;
 use snarvel_core::units::Span;
 use snarvel_core::verbs::clipboard::clip::Shelf;
+use snarvel_core::verbs::scene::counted;
 use snarvel_files::load::{Encoding, Loaded};
 use snarvel_syntax::background::{Need, Requested, Sink};
 use snarvel_task::{Report, waits};
@@ -48,33 +53,6 @@ pub struct Told {
     pub is_done: bool,
 }
 
-/// What was looked for before.
-#[derive(Debug, Default)]
-pub struct SearchMemory {
-    /// Patterns, the newest last.
-    pub patterns: Vec<String>,
-    /// The switches as they were left.
-    pub switches: (Form, Case, Edges),
-    /// Whether the whole project was searched last.
-    pub is_in_project: bool,
-}
-
-/// How many patterns are remembered.
-const MOST_PATTERNS: usize = 100;
-
-impl SearchMemory {
-    /// Remembers `pattern`.
-    pub fn note(&mut self, pattern: &str) {
-        if pattern.is_empty() {
-            return;
-        }
-        self.patterns.retain(|each| each != pattern);
-        self.patterns.push(pattern.to_owned());
-        let dropped = self.patterns.len().saturating_sub(MOST_PATTERNS);
-        self.patterns.drain(..dropped);
-    }
-}
-
 /// The workspace.
 #[derive(Debug)]
 pub struct Workspace {
@@ -92,7 +70,7 @@ pub struct Workspace {
     pub now_ms: u64,
     /// The views.
     pub views: Views,
-    pub(crate) buffers: Vec<Buffer>,
+    pub(crate) buffers: Listed<Buffer>,
     pub(crate) keeping: Keeping,
     pub(crate) files: FileTasks,
     pub(crate) places: Places,
@@ -112,6 +90,14 @@ pub(crate) struct Past {
     pub(crate) signs: Signs,
     /// What is offered at the caret.
     pub(crate) offering: Offering,
+    /// What is known of what texts mean.
+    pub(crate) meaning: Meaning,
+    /// Texts whose cursors act together.
+    pub(crate) convoy: Convoy,
+    /// The view in which something is rehearsed, and the text as it would be.
+    pub(crate) rehearsed: Option<(ViewId, Text)>,
+    /// Edits by hand that may be alike.
+    pub(crate) echo: Echoing,
 }
 
 impl Workspace {
@@ -130,7 +116,7 @@ impl Workspace {
             told: Told::default(),
             now_ms: 0,
             views: Views::of(view),
-            buffers: vec![first],
+            buffers: Listed::of(first),
             keeping: Keeping::default(),
             files: FileTasks::default(),
             places: Places::default(),
@@ -152,12 +138,12 @@ impl Workspace {
     /// The buffer known by `id`.
     #[must_use]
     pub fn buffer(&self, id: BufferId) -> Option<&Buffer> {
-        self.buffers.iter().find(|buffer| buffer.id == id)
+        self.buffers.known(id)
     }
 
     /// The buffer known by `id`.
     pub fn buffer_mut(&mut self, id: BufferId) -> Option<&mut Buffer> {
-        self.buffers.iter_mut().find(|buffer| buffer.id == id)
+        self.buffers.known_mut(id)
     }
 
     /// The view with the keys.
@@ -186,7 +172,7 @@ impl Workspace {
     /// Where the active buffer is in the tab bar.
     #[must_use]
     pub fn active_index(&self) -> usize {
-        self.buffers.iter().position(|buffer| buffer.id == self.view().buffer).unwrap_or(0)
+        self.buffers.position(self.view().buffer).unwrap_or(0)
     }
 
     /// A view and the buffer that it is of.
@@ -205,7 +191,7 @@ impl Workspace {
     /// If there is no such view.
     pub fn pair_mut(&mut self, view: ViewId) -> (&mut Buffer, &mut View) {
         let view = self.views.get_mut(view).expect("the view is there");
-        let buffer = self.buffers.iter_mut().find(|buffer| buffer.id == view.buffer);
+        let buffer = self.buffers.known_mut(view.buffer);
         (buffer.expect("a view is of a buffer that is there"), view)
     }
 
@@ -309,16 +295,27 @@ impl Workspace {
         self.buffers.remove(index);
     }
 
-    /// Runs an edit in the view with the keys.
+    /// Runs an edit in the view with the keys, and in the other texts of its convoy.
+    pub fn run_edit(&mut self, call: &EditCall, need: StructureWait) -> Effects {
+        match self.convoy().map(<[_]>::to_vec) {
+            None if self.convoy_arriving() > 0 && self.is_in_convoy(self.active().id) => {
+                let said = format!("{} still being read: then keys go to all", counted(self.convoy_arriving(), "file"));
+                Effects { is_refused: true, ..Effects::saying(said) }
+            }
+            Some(members) => self.run_in_convoy(&members, (call, need)),
+            None => self.run_in_view(self.views.focus(), call, need),
+        }
+    }
+
+    /// Runs an edit in a view.
     ///
     /// # Panics
-    /// Never: the view with the keys and its buffer are there.
-    pub fn run_edit(&mut self, call: &EditCall, need: StructureWait) -> Effects {
-        let id = self.views.focus();
+    /// If there is no such view.
+    pub(crate) fn run_in_view(&mut self, id: ViewId, call: &EditCall, need: StructureWait) -> Effects {
         let forgotten = self.active().history().forgotten();
         let (tasks, views, buffers) = (&mut self.tasks, &mut self.views, &mut self.buffers);
-        let view = views.get_mut(id).expect("the view with the keys is there");
-        let buffer = buffers.iter_mut().find(|buffer| buffer.id == view.buffer);
+        let view = views.get_mut(id).expect("the view is there");
+        let buffer = buffers.known_mut(view.buffer);
         let buffer = buffer.expect("a view is of a buffer that is there");
         let until = Instant::now() + waits::STRUCTURE;
         let mut was_missing = false;
@@ -355,14 +352,16 @@ impl Workspace {
     /// Lets everything that follows the texts take in what was changed: other views and journals. To be called after every command
     /// and event.
     pub fn settle(&mut self) {
+        self.settle_convoy();
         for view in self.views.iter_mut() {
-            if let Some(buffer) = self.buffers.iter_mut().find(|buffer| buffer.id == view.buffer) {
+            if let Some(buffer) = self.buffers.known_mut(view.buffer) {
                 view.catch_up(buffer);
                 view.end_left_templates(buffer);
             }
         }
         self.note_changes();
         self.note_use();
+        self.follow_kinds();
         self.buffers.iter_mut().for_each(Buffer::trim_feed);
     }
 
@@ -395,6 +394,14 @@ impl Workspace {
                 self.told.notices.push(Notice::Parsed(id));
             }
             (Payload::Offered(answer), _) => self.take_answer(answer),
+            (Payload::Server(news), _) => self.take_server_news(news.0, news.1),
+            (Payload::ServersFor(candidates), Some(id)) => self.take_candidates(id, candidates),
+            (Payload::Echoed(echoed), _) => self.take_echoed(*echoed),
+            (Payload::Names(news), _) => self.take_names(news),
+            (Payload::Used(news), _) => self.take_used(source.task, news),
+            (Payload::Edits(ready), _) => self.take_ready(source.task, ready),
+            (Payload::Formatted(formatted), _) => self.take_formatted(*formatted),
+            (Payload::Renamed(edits), _) => self.take_renamed(source.task, edits),
             (Payload::Loading(step), Some(id)) if self.buffer(id).is_some() => self.take_load(id, step),
             (Payload::Saved(saved), Some(id)) => self.take_saved(id, saved),
             (Payload::Disk(news), _) => self.take_disk_news(news),

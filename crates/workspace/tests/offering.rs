@@ -60,6 +60,32 @@ fn the_first_row_stays_too_where_nothing_was_chosen() {
 }
 
 #[test]
+fn it_does_not_matter_which_source_is_quicker() {
+    let mut editor = offered("let level = 1;\n", "le");
+    editor.workspace.run(&Command::typing("v"));
+    // The words were not asked yet.
+    answer(&mut editor, "lev", vec![server("levee")]);
+    editor.workspace.settle_offers();
+    assert_eq!(list(&editor), ["level", "levee"]);
+    // Nor where there are no words.
+    ["e", "e"].iter().for_each(|letter| drop(editor.workspace.run(&Command::typing(letter))));
+    answer(&mut editor, "levee", vec![server("leveed")]);
+    editor.workspace.settle_offers();
+    assert_eq!(list(&editor), ["leveed"]);
+}
+
+#[test]
+fn letters_put_the_best_first_before_any_source_has_answered() {
+    let mut editor = offered("", "lo");
+    answer(&mut editor, "lo", ["fog_loops", "loose", "loop_"].map(server).to_vec());
+    for letter in ["o", "p"] {
+        editor.workspace.run(&Command::typing(letter));
+    }
+    // The template that is called so, then what begins so, then templates whose other words begin so, then what has it within.
+    assert_eq!(list(&editor), ["loop", "loop_", "for", "while", "fog_loops"]);
+}
+
+#[test]
 fn an_answer_to_a_question_before_is_stale() {
     let mut editor = offered("let level = 1;\n", "lev");
     let number = editor.workspace.open_question().unwrap();

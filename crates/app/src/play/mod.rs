@@ -121,7 +121,7 @@ pub fn run(args: &PlayArgs) -> Result<u8> {
             break;
         }
     }
-    if !actions.is_empty() {
+    if !actions.is_empty() || args.trust {
         play.app.settle_background();
     }
     let emits = if args.emit.is_empty() { vec![Emit::Text] } else { args.emit.clone() };
@@ -130,6 +130,7 @@ pub fn run(args: &PlayArgs) -> Result<u8> {
     if args.write {
         play.write()?;
     }
+    play.app.context.workspace.end_servers();
     match std::io::stdout().write_all(&out) {
         Err(error) if error.kind() != std::io::ErrorKind::BrokenPipe => Err(error).context("standard output"),
         _ => Ok(0),
@@ -178,6 +179,7 @@ const SETTINGS: &str = "settings.toml";
 const KEYS: &str = "keys.toml";
 const RECIPES: &str = "recipes";
 const TEMPLATES: &str = "templates";
+const SERVERS: &str = "servers.toml";
 
 fn workspace_of(args: &PlayArgs, settings: &Settings) -> Result<(Workspace, Vec<(PathBuf, BufferId)>)> {
     let folder = args.files[0].parent().unwrap_or(Path::new(""));
@@ -201,6 +203,13 @@ fn workspace_of(args: &PlayArgs, settings: &Settings) -> Result<(Workspace, Vec<
         for problem in Problem::of_templates(workspace.read_templates(&folder.join(TEMPLATES))) {
             eprintln!("snarvel play: {}", harmless(&problem.to_string()));
         }
+    }
+    // A file of servers that is wrong is told; what is right in it is in force.
+    let servers = args.config.as_ref().filter(|path| path.is_dir()).map(|folder| folder.join(SERVERS));
+    let (table, problems) = servers.map(|file| Problem::of_servers(&file)).unwrap_or_default();
+    problems.iter().for_each(|problem| eprintln!("snarvel play: {}", harmless(&problem.to_string())));
+    if args.trust && settings.starts_servers {
+        workspace.use_servers(table);
     }
     let mut files = Vec::new();
     for file in &args.files {

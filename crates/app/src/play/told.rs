@@ -2,6 +2,7 @@
 
 use super::Play;
 use serde_json::{Value, json};
+use snarvel_core::echo::Change;
 use snarvel_core::offers::Candidate;
 use snarvel_core::text::raw;
 use snarvel_core::units::{Byte, Span};
@@ -10,6 +11,8 @@ use snarvel_ui::keys::layer::Layer;
 use snarvel_ui::screen::status_line::out_of_view;
 use snarvel_workspace::buffer::Buffer;
 use snarvel_workspace::ids::BufferId;
+use snarvel_workspace::meaning::faults::{FaultRow, Reach};
+use snarvel_workspace::state::meaning::ServerTold;
 use snarvel_workspace::view::View;
 use std::path::PathBuf;
 use std::time::Duration;
@@ -37,9 +40,14 @@ impl Play {
             "recording": self.recording(),
             "stops": view.stops().left(view.id, buffer),
         });
+        state["diagnostics"] = self.diagnostics();
+        state["servers"] = self.servers();
         let (offers, offered) = self.offers();
         state["offers"] = offers;
         state["offered"] = offered;
+        state["echo"] = self.echo();
+        let rehearsed = self.app.context.workspace.rehearsed();
+        state["rehearsal"] = rehearsed.map_or(Value::Null, |text| json!(text.to_string()));
         if is_lossy {
             state["lossy"] = json!(true);
         }
@@ -47,6 +55,33 @@ impl Play {
             state["files"] = self.files.iter().filter_map(|file| self.file(file)).collect();
         }
         state
+    }
+
+    /// What is wrong in the files, as far as it is known.
+    fn diagnostics(&self) -> Value {
+        let workspace = &self.app.context.workspace;
+        let told = |row: FaultRow| {
+            let given = self.files.iter().find(|(_, id)| Some(*id) == row.buffer).map(|(name, _)| name.clone());
+            let column = row
+                .buffer
+                .and_then(|id| workspace.buffer(id))
+                .map_or(0, |buffer| place(buffer, row.span.start)["col"].as_u64().unwrap_or(0));
+            json!({
+                "file": given.unwrap_or(row.path).to_string_lossy(),
+                "line": row.line + 1,
+                "col": column,
+                "kind": row.fault.kind.name(),
+                "message": row.fault.message,
+                "source": row.fault.source,
+            })
+        };
+        workspace.all_faults(Reach::Project).into_iter().map(told).collect()
+    }
+
+    /// The language servers that were started.
+    fn servers(&self) -> Value {
+        let told = |server: ServerTold| json!({"name": server.name, "state": server.state.name(), "language": server.language});
+        self.app.context.workspace.servers().into_iter().map(told).collect()
     }
 
     /// What is told of a file that was given: its name as it was given, its text, its selections.
@@ -68,6 +103,20 @@ impl Play {
         let offer = |each: &Candidate| json!({ "text": each.text, "source": each.source.name(), "kind": each.kind });
         let list: Vec<Value> = shown.list.iter().take(MOST_OFFERS).map(offer).collect();
         (json!(list), json!(shown.chosen))
+    }
+
+    /// Where the same would be done as by hand.
+    fn echo(&self) -> Value {
+        let workspace = &self.app.context.workspace;
+        let Some(offer) = workspace.echo_offered() else { return Value::Null };
+        let buffer = workspace.active();
+        let given = self.files.iter().find(|(_, id)| *id == buffer.id).map(|(name, _)| name.display().to_string());
+        let name = given.unwrap_or_else(|| buffer.name());
+        let told = |change: &Change| {
+            let col = place(buffer, change.span.start)["col"].clone();
+            json!({"file": name, "line": change.line.0 + 1, "col": col, "before": change.before, "after": change.after})
+        };
+        json!({"places": offer.chosen().map(told).collect::<Vec<_>>()})
     }
 
     /// The steps of the recording so far, as lines of a recipe.

@@ -62,6 +62,13 @@ pub fn snarvel() -> &'static str {
     env!("CARGO_BIN_EXE_snarvel")
 }
 
+/// The scripted language server, which `cargo test --workspace` builds as an example of the room of servers.
+pub fn scripted() -> PathBuf {
+    let path = PathBuf::from(snarvel()).with_file_name("examples").join("scripted_server");
+    assert!(path.exists(), "{} is built by cargo test --workspace", path.display());
+    path
+}
+
 impl Terminal {
     /// A folder with `files`, not started yet.
     pub fn with(files: &[(&str, &str)]) -> Terminal {
@@ -130,6 +137,12 @@ impl Terminal {
 
     /// Starts a shell command in a window of the reference size.
     pub fn start_command(&self, command: &str) {
+        // Which language servers there are on a machine is not what these tests are about.
+        let settings = self.own("config/snarvel/settings.toml");
+        if !settings.exists() {
+            std::fs::create_dir_all(settings.parent().unwrap()).unwrap();
+            std::fs::write(&settings, "servers = \"off\"\n").unwrap();
+        }
         let folder = self.folder.path().display().to_string();
         let shell = format!("cd {folder}; {command}; echo ended-$?; stty -a; exec cat");
         let out = self.tmux(&["new-session", "-d", "-x", "142", "-y", "42", "sh", "-c", &shell]);

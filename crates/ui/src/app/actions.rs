@@ -3,13 +3,19 @@
 use super::App;
 use crate::keys::layer::Layer;
 use crate::panels::argument::{ArgumentPanel, AskedBy};
+use crate::panels::echo::EchoPanel;
+use crate::panels::faults::FaultsPanel;
 use crate::panels::files::FilesPanel;
 use crate::panels::key_sheet::KeySheetPanel;
 use crate::panels::line::InputLine;
 use crate::panels::lookup::LookupPanel;
+use crate::panels::meaning::MeaningPanel;
+use crate::panels::news::News;
 use crate::panels::open::OpenPanel;
 use crate::panels::outline::{Offer, OutlinePanel};
 use crate::panels::recipes::RecipesPanel;
+use crate::panels::rehearsal::RehearsalPanel;
+use crate::panels::rename::RenamePanel;
 use crate::panels::roster::RosterPanel;
 use crate::panels::settings::SettingsPanel;
 use crate::panels::shelf::ShelfPanel;
@@ -21,9 +27,13 @@ use crate::size::DeckSize;
 use snarvel_core::units::Direction;
 use snarvel_workspace::ask::{Ask, PendingExit};
 use snarvel_workspace::command::Command;
+use snarvel_workspace::meaning::asking::NO_NAME;
 use snarvel_workspace::registry::action::Action;
 use snarvel_workspace::view::scrolling::first_line;
 use snarvel_workspace::views::split::Side;
+
+/// The verb that goes on to the whole project once it has taken all of the file.
+const RENAMES_HERE: &str = "rename-here";
 
 impl App {
     /// The one door: runs a command, whoever gave it.
@@ -40,6 +50,10 @@ impl App {
         }
         if command.verb.reads_clipboard() {
             self.context.look_at_clipboard();
+        }
+        if command.verb.name == RENAMES_HERE && self.context.workspace.is_renamed_everywhere_here() {
+            self.act_on(Action::Rename, 1);
+            return;
         }
         if let Some((action, times)) = self.context.run(command) {
             self.act_on(action, times);
@@ -71,6 +85,20 @@ impl App {
             Action::StepBack => self.step_back(),
             Action::Scroll(lines) => self.scroll(i64::from(lines) * i64::from(times)),
             Action::Offers => self.call_offers(),
+            Action::Meaning(face) => match MeaningPanel::of(&self.context, face) {
+                Some(panel) => self.open(panel),
+                None => self.context.say(NO_NAME),
+            },
+            Action::Rename => match RenamePanel::of(&self.context) {
+                Some(panel) => self.open(panel),
+                None => self.context.say(NO_NAME),
+            },
+            Action::Echo => match EchoPanel::of(&self.context.workspace) {
+                Some(panel) => self.open(panel),
+                None => self.context.say(snarvel_workspace::echoing::doing::NOTHING),
+            },
+            Action::Rehearse => self.open(RehearsalPanel::of(Some(times).filter(|times| *times > 1))),
+            Action::ServerLog => self.show_server_log(),
             Action::Deck => self.turn_deck(),
             Action::TogglePalette => self.context.toggle_palette(),
             Action::ToggleNumbers => self.context.toggle_numbers(),
@@ -88,6 +116,7 @@ impl App {
             | Action::Settings
             | Action::Recipes
             | Action::Signs
+            | Action::Faults
             | Action::KeySheet => self.open_for(action),
         }
     }
@@ -118,6 +147,7 @@ impl App {
             Action::Settings => self.open(SettingsPanel::of(&self.context)),
             Action::Recipes => self.open(RecipesPanel::of(&self.context)),
             Action::Signs => self.open(SignsPanel::default()),
+            Action::Faults => self.open(FaultsPanel::of(workspace)),
             Action::Outline => {
                 let panel = OutlinePanel::of(workspace, Offer::Outline);
                 match panel.rows.is_empty() {
@@ -141,9 +171,35 @@ impl App {
         }
     }
 
+    /// How the language servers are, and the ends of their logs.
+    fn show_server_log(&mut self) {
+        /// So many lines of each log are shown.
+        const LINES: usize = 12;
+        let workspace = &self.context.workspace;
+        let logs = workspace.server_logs();
+        let mut lines = Vec::new();
+        for (server, (_, log)) in workspace.servers().iter().zip(&logs) {
+            lines.push(format!("{} for {}: {}", server.name, server.language, server.state.told()));
+            let all: Vec<&str> = log.lines().collect();
+            lines.extend(all[all.len().saturating_sub(LINES)..].iter().map(|line| format!("  {line}")));
+        }
+        match lines.is_empty() {
+            true => self.context.say("no language server runs: snarvel doctor lists those that are found"),
+            false => self.open(News { title: "language servers".to_owned(), lines }),
+        }
+    }
+
     /// One thing back: the pending count, many cursors, the selection, the pins, Shape.
     fn step_back(&mut self) {
+        if self.context.workspace.echo_offered().is_some() {
+            self.context.workspace.drop_echo();
+            self.context.say("echo: the offer is let go");
+            return;
+        }
         if self.context.keyboard.count.take().is_some() || self.context.workspace.end_filter() {
+            return;
+        }
+        if self.context.workspace.end_convoy() {
             return;
         }
         let (buffer, view) = self.context.workspace.active_pair_mut();

@@ -37,7 +37,8 @@ impl App {
             (KeyCode::Char(digit @ '1'..='9'), KeyModifiers::ALT) if called.is_some() => {
                 self.take_row(usize::from(digit as u8 - b'1'))
             }
-            (KeyCode::Esc, KeyModifiers::NONE) => workspace.put_offers_away(),
+            // What echo offers is let go first.
+            (KeyCode::Esc, KeyModifiers::NONE) if workspace.echo_offered().is_none() => workspace.put_offers_away(),
             _ => false,
         }
     }

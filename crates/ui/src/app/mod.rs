@@ -33,6 +33,7 @@ use snarvel_workspace::registry::verb::{Does, StructureNeed, Verb};
 use snarvel_workspace::view::Room;
 use snarvel_workspace::workspace::Workspace;
 use std::any::Any;
+use std::time::Instant;
 
 /// Something that the terminal tells.
 #[derive(Clone, Debug)]
@@ -160,7 +161,9 @@ impl App {
     /// one did. A verb that asks nothing of the structure of the text waits for none.
     pub fn prepare(&mut self, step: &ScriptStep) {
         let keyboard = &self.context.keyboard;
-        let is_plain = |verb: &Verb| verb.structure == StructureNeed::Never && !matches!(verb.does, Does::Ask(_));
+        let is_asked =
+            |verb: &Verb| matches!(verb.does, Does::Ask(_) | Does::OfWorkspace(_) | Does::OfWorkspaceOrAsk(..));
+        let is_plain = |verb: &Verb| verb.structure == StructureNeed::Never && !is_asked(verb);
         let needs_nothing = match step {
             ScriptStep::Run(command) | ScriptStep::Point(command) => is_plain(command.verb),
             ScriptStep::Key(key) => match keyboard.keymap.meaning(*key, keyboard.layer) {
@@ -172,6 +175,7 @@ impl App {
         // What is offered decides what these do.
         let is_helped = matches!(step, ScriptStep::Key(key) if App::may_be_helped(*key));
         let needs_nothing = needs_nothing && !(is_helped && self.context.workspace.has_asked_for_offers());
+        let needs_nothing = needs_nothing && !self.context.workspace.has_asked_for_meaning();
         if needs_nothing && self.panel.is_none() && !self.context.look.is_drawn {
             self.pump();
         } else {
@@ -188,14 +192,25 @@ impl App {
             self.context.workspace.settle_offers();
             let frame = self.frame();
             self.request_colours(&frame);
+            self.context.workspace.keep_servers();
+            self.context.workspace.keep_echo();
             let is_pending = self.context.workspace.buffers().iter().any(|buffer| buffer.parsing.is_pending());
-            if !is_pending && !self.context.workspace.awaits_offers() {
+            let is_pending =
+                is_pending || self.context.workspace.awaits_offers() || self.context.workspace.awaits_echo();
+            let until = self.context.workspace.awaits_meaning();
+            if !is_pending && until.is_none() {
                 return;
             }
-            if let Some(event) = self.context.workspace.tasks.receive(waits::FOR_SCRIPTS) {
-                self.dispatch(event);
-            } else {
-                return;
+            let left = until.map(|until| until.saturating_duration_since(Instant::now()));
+            let longest = if is_pending { waits::FOR_SCRIPTS } else { left.unwrap_or(waits::FOR_SCRIPTS) };
+            match self.context.workspace.tasks.receive(longest) {
+                Some(event) => {
+                    let before = self.context.workspace.place_here();
+                    self.dispatch(event);
+                    self.finish(before);
+                }
+                None if is_pending => return,
+                None => self.context.workspace.give_up_waiting(),
             }
         }
     }
@@ -212,6 +227,11 @@ impl App {
     fn settle_all(&mut self, before: Before) {
         self.take_notices();
         self.take_asks();
+        self.ask_what_waited();
+        // Another panel may have come in the place of the one that rehearsed.
+        if !self.panel.as_ref().is_some_and(|panel| panel.rehearses()) {
+            self.context.workspace.end_rehearsal();
+        }
         self.context.workspace.settle();
         // While a panel is open the text is only looked at.
         match (self.panel.is_some(), self.panel_from) {
@@ -253,6 +273,9 @@ impl App {
         let frame = self.frame();
         self.request_colours(&frame);
         self.context.workspace.ask_queued();
+        self.context.workspace.keep_servers();
+        self.context.workspace.keep_names();
+        self.context.workspace.keep_echo();
     }
 
     fn request_colours(&mut self, frame: &Frame) {

@@ -3,6 +3,7 @@
 use super::App;
 use crate::mouse::Mouse;
 use snarvel_core::units::Byte;
+use snarvel_workspace::command::Command;
 
 impl App {
     pub(super) fn point(&mut self, mouse: Mouse) {
@@ -31,6 +32,9 @@ impl App {
             let command = self.mouse.command(mouse, at, primary);
             if let Some((action, times)) = self.context.run(&command) {
                 self.act_on(action, times);
+            }
+            if mouse.asks_for_definition() {
+                self.perform(&Command::named("definition"));
             }
         }
     }

@@ -1,12 +1,14 @@
 //! What the workspace tells and asks, and what happens in the background.
 
 use super::App;
+use crate::asked::Asked;
 use crate::panels::difference::DifferencePanel;
 use crate::panels::may_run::MayRun;
 use crate::panels::news::News;
 use crate::panels::panel::PanelAction;
 use crate::panels::question::Question;
 use crate::panels::save_as::SaveAs;
+use crate::panels::server::ServerQuestion;
 use snarvel_workspace::ask::Ask;
 use snarvel_workspace::event::Event as TaskEvent;
 use snarvel_workspace::notice::Notice;
@@ -35,8 +37,39 @@ impl App {
                 Some(Notice::Created(path)) => self.context.say(format!("{} is there now", path.display())),
                 Some(Notice::MayRun(command)) => self.open(MayRun { command }),
                 Some(Notice::Failed { what, lines }) => self.tell_failure(&what, lines),
-                Some(Notice::Parsed(_) | Notice::Recipes) | None => {}
+                Some(Notice::MayServe(candidate)) => self.ask_of_server(Asked::MayServe(candidate)),
+                Some(Notice::MayFormat(command)) => self.ask_of_server(Asked::MayFormat(command)),
+                Some(Notice::MayChangeFiles(steps)) => self.ask_of_server(Asked::MayChangeFiles(steps)),
+                Some(Notice::ServerAsks { server, number, message, choices }) => {
+                    self.ask_of_server(Asked::Question { server, number, message, choices });
+                }
+                Some(
+                    Notice::Parsed(_)
+                    | Notice::Recipes
+                    | Notice::Found(_)
+                    | Notice::Names(..)
+                    | Notice::Faults
+                    | Notice::Servers,
+                )
+                | None => {}
             }
+        }
+    }
+
+    /// Asks something about a server; while a panel is open that waits.
+    fn ask_of_server(&mut self, asked: Asked) {
+        if self.panel.is_none() {
+            self.open(ServerQuestion { asked });
+        } else {
+            self.context.asked_later.push(asked);
+        }
+    }
+
+    /// Asks what had to wait for a panel.
+    pub(super) fn ask_what_waited(&mut self) {
+        if self.panel.is_none() && !self.context.asked_later.is_empty() {
+            let asked = self.context.asked_later.remove(0);
+            self.open(ServerQuestion { asked });
         }
     }
 

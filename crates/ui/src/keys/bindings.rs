@@ -14,10 +14,11 @@ use super::keyboard::Keyboard;
 use super::script::verb_call;
 use crate::problem::{LineTable, Problem, in_order};
 use crossterm::event::{KeyCode, KeyModifiers};
+use snarvel_core::written::entries;
 use snarvel_files::reading;
 use snarvel_workspace::registry::Verb;
 use std::path::Path;
-use toml::de::{DeTable, DeValue};
+use toml::de::DeValue;
 
 /// What a key does.
 #[derive(Clone, Debug)]
@@ -68,22 +69,16 @@ const KEYBOARD: &str = "keyboard";
 
 /// Reads `text`, the contents of `file`.
 pub fn parse(text: &str, file: &Path) -> (Bindings, Vec<Problem>) {
-    let (table, errors) = DeTable::parse_recoverable(text);
+    let (table, mistakes) = entries(text);
     let lines_of_text = LineTable::of(text);
     let line_of = |at: usize| lines_of_text.line_of(at);
     let problem = |at: usize, what: String| Problem { file: file.to_owned(), line: Some(line_of(at)), what };
-    let mut problems: Vec<Problem> = errors
-        .iter()
-        .map(|error| {
-            let what = error.message().lines().next().unwrap_or("").to_owned();
-            problem(error.span().map_or(0, |span| span.start), what)
-        })
-        .collect();
+    let mut problems: Vec<Problem> = mistakes.into_iter().map(|mistake| problem(mistake.at, mistake.what)).collect();
     let mut bindings = Bindings::default();
     let mut lines: Vec<(Key, usize)> = Vec::new();
-    let mut entries: Vec<_> = table.get_ref().iter().collect();
-    entries.sort_by_key(|(name, _)| name.span().start);
-    for (name, value) in entries {
+    let mut sorted: Vec<_> = table.get_ref().iter().collect();
+    sorted.sort_by_key(|(name, _)| name.span().start);
+    for (name, value) in sorted {
         let (spelled, at) = (name.get_ref().as_ref(), name.span().start);
         if spelled == KEYBOARD {
             let known = value.get_ref().as_str().and_then(keyboard_called);

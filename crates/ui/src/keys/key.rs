@@ -65,6 +65,8 @@ impl Key {
             KeyCode::Char(' ') => Key { code, mods: known },
             KeyCode::Char(c) => {
                 let character = match (known.contains(KeyModifiers::SHIFT), known.contains(KeyModifiers::CONTROL)) {
+                    // Terminals send one byte for both (ISO 646, RS).
+                    (_, true) if c == '^' => '6',
                     (_, true) => c.to_ascii_lowercase(),
                     (true, false) => shifted(c),
                     (false, false) => c,

@@ -5,6 +5,7 @@ use super::chooser::{Chooser, Order, Pressed};
 use super::line::InputLine;
 use super::painter::Painter;
 use super::panel::{Panel, PanelAction, TextBeside, list_rows};
+use super::rehearsal::rehearsal_marks;
 use super::settings::SettingsPanel;
 use crate::context::Context;
 use crate::keys::Key;
@@ -12,11 +13,13 @@ use crate::keys::bindings::{Binding, KeyAction, never_arrives, of_deck};
 use crate::keys::keymap::Keymap;
 use crate::palette::Role;
 use crate::screen::canvas::{Area, put, width, wrapped};
+use crate::screen::marks::TextMarks;
 use crate::settings::known::KNOWN;
 use crossterm::event::{KeyCode, KeyModifiers};
 use ratatui::buffer::Buffer as Grid;
 use ratatui::style::Style;
 use snarvel_core::languages;
+use snarvel_core::units::Span;
 use snarvel_workspace::command::Command;
 use snarvel_workspace::example::example;
 use snarvel_workspace::ids::BufferId;
@@ -62,6 +65,15 @@ enum LeadsTo {
     File(BufferId),
 }
 
+/// In a larger text, in bytes, what a verb would do is not shown while verbs are looked through.
+const LARGEST_REHEARSED: usize = 4 << 20;
+
+/// What is said of a verb whose result the text shows.
+const SHOWN_ON_TEXT: &str = "as the text shows";
+
+/// The same for more cursors.
+const MOST_REHEARSED: usize = 1_000;
+
 /// A verb to look up.
 #[derive(Debug)]
 pub struct LookupPanel {
@@ -75,6 +87,8 @@ pub struct LookupPanel {
     pub pressed: Option<(Key, bool)>,
     /// What is being asked about keys.
     pub asking: KeyQuestion,
+    /// What the chosen verb would do to the text, which is shown there; none where that cannot be shown.
+    here: Option<String>,
 }
 
 impl LookupPanel {
@@ -88,6 +102,7 @@ impl LookupPanel {
             chooser: Chooser::new(Order::AsListed),
             pressed: None,
             asking: KeyQuestion::Nothing,
+            here: None,
         };
         panel.filter();
         panel
@@ -125,6 +140,20 @@ impl LookupPanel {
     /// What else is chosen.
     fn other(&self) -> Option<&Other> {
         self.chooser.index()?.checked_sub(VERBS.len()).and_then(|index| self.others.get(index))
+    }
+
+    /// Shows on the text what Enter would do, where the verb takes nothing and the text is not large.
+    fn rehearse(&mut self, context: &mut Context) {
+        context.workspace.end_rehearsal();
+        let is_small = context.workspace.active().text().len() <= LARGEST_REHEARSED
+            && context.workspace.view().cursors().len() <= MOST_REHEARSED;
+        let verb = self.verb().filter(|verb| is_small && verb.arguments.is_none() && !verb.asks);
+        let rehearsal = verb.and_then(|verb| context.workspace.rehearse(&Command::plain(verb)));
+        self.here = rehearsal.map(|rehearsal| match rehearsal.is_nothing {
+            true if rehearsal.message.is_empty() => "nothing".to_owned(),
+            true => rehearsal.message,
+            false => SHOWN_ON_TEXT.to_owned(),
+        });
     }
 
     /// What Enter leads to.
@@ -304,19 +333,33 @@ impl Panel for LookupPanel {
     }
 
     fn press(&mut self, key: Key, context: &mut Context) -> PanelAction {
-        match std::mem::replace(&mut self.asking, KeyQuestion::Nothing) {
+        let action = match std::mem::replace(&mut self.asking, KeyQuestion::Nothing) {
             KeyQuestion::Nothing => self.choose(key, context),
             asking => {
                 self.answer(asking, key, context);
                 PanelAction::Stay
             }
+        };
+        match action {
+            PanelAction::Stay => self.rehearse(context),
+            _ => context.workspace.end_rehearsal(),
         }
+        action
     }
 
-    fn paste(&mut self, typed: &str, _context: &mut Context) -> PanelAction {
+    fn paste(&mut self, typed: &str, context: &mut Context) -> PanelAction {
         self.chooser.line.insert(typed);
         self.filter();
+        self.rehearse(context);
         PanelAction::Stay
+    }
+
+    fn rehearses(&self) -> bool {
+        true
+    }
+
+    fn marks(&self, context: &Context, _span: Span) -> TextMarks {
+        rehearsal_marks(context)
     }
 
     fn text_beside(&self) -> TextBeside {
@@ -352,7 +395,7 @@ impl Panel for LookupPanel {
             painter.hint(&hint, grid);
         }
         if let Some(verb) = self.verb() {
-            told(painter, verb, grid);
+            told(painter, (verb, self.here.as_deref()), grid);
         } else if let Some(other) = self.other() {
             painter.edge(grid);
             let room = painter.beside.cols.saturating_sub(2);
@@ -379,7 +422,7 @@ fn keys_told(keymap: &Keymap, verb: &Verb) -> String {
 }
 
 /// What `verb` does, beside the list: its sentence, its keys in both layers, words that find it, and an example.
-fn told(painter: &Painter, verb: &'static Verb, grid: &mut Grid) {
+fn told(painter: &Painter, (verb, here): (&'static Verb, Option<&str>), grid: &mut Grid) {
     let area = painter.beside;
     if area.cols == 0 {
         return;
@@ -399,7 +442,9 @@ fn told(painter: &Painter, verb: &'static Verb, grid: &mut Grid) {
     if !verb.arguments.is_none() {
         rows.push(("takes", verb.arguments.shown(), plain));
     }
-    if let Some(example) = example(verb) {
+    rows.extend(here.map(|here| ("here", here.to_owned(), sample)));
+    // The text itself is the better example, where something is to be seen on it.
+    if let Some(example) = example(verb).filter(|_| here != Some(SHOWN_ON_TEXT)) {
         rows.push(("before", example.before, sample));
         rows.push(("after", example.after, sample));
     }

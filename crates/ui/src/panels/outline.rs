@@ -2,6 +2,7 @@
 //! goes there, Esc goes back to what was in view.
 
 use super::chooser::{Chooser, Order, Pressed};
+use super::names::NamesPanel;
 use super::painter::Painter;
 use super::panel::{Panel, PanelAction, SeenText, list_rows};
 use crate::context::Context;
@@ -9,7 +10,7 @@ use crate::keys::Key;
 use crate::palette::Role;
 use crate::screen::canvas::put;
 use crate::screen::marks::TextMarks;
-use crossterm::event::KeyCode;
+use crossterm::event::{KeyCode, KeyModifiers};
 use ratatui::buffer::Buffer as Grid;
 use snarvel_core::bookmarks::Bookmarks;
 use snarvel_core::outline::{By, outline};
@@ -195,6 +196,10 @@ impl Panel for OutlinePanel {
                 context.workspace.active_pair_mut().1.scroll = self.before;
                 return PanelAction::Close;
             }
+            (KeyCode::Char('g'), _) if key.mods == KeyModifiers::CONTROL && self.offer == Offer::Everything => {
+                context.workspace.active_pair_mut().1.scroll = self.before;
+                return PanelAction::Open(Box::new(NamesPanel::with(&self.chooser.line.text)));
+            }
             (KeyCode::Enter, _) => return self.go(context),
             (KeyCode::Delete, Some(index)) => {
                 self.clear(index, context);
@@ -277,6 +282,7 @@ fn keys_of(offer: Offer) -> &'static [(&'static str, &'static str)] {
         Offer::Everything => &[
             ("Enter", "go there"),
             ("↑ ↓", "look at another"),
+            ("Ctrl+G", "whole project"),
             ("123 123:7 +20 -5 50%", "lines"),
             ("Del", "clear a bookmark"),
             ("Esc", "back to where you were"),

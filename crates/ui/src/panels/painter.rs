@@ -9,6 +9,7 @@ use crate::screen::marks::TextMarks;
 use crate::screen::text;
 use ratatui::buffer::Buffer as Grid;
 use ratatui::style::Style;
+use snarvel_core::units::Line;
 use snarvel_workspace::buffer::Buffer;
 use snarvel_workspace::view::View;
 use unicode_segmentation::UnicodeSegmentation;
@@ -151,8 +152,8 @@ impl Painter<'_> {
         }
     }
 
-    /// A text beside the list; its caret is shown while it has the focus.
-    pub fn text_beside(&self, (buffer, view): (&Buffer, &View), keys: KeysGo, grid: &mut Grid) {
+    /// A text beside the list; its caret is shown while it has the focus. The line that it is about is lit.
+    pub fn text_beside(&self, (buffer, view): (&Buffer, &View), (keys, lit): (KeysGo, Option<Line>), grid: &mut Grid) {
         let area = self.beside;
         if area.cols == 0 {
             return;
@@ -164,7 +165,7 @@ impl Painter<'_> {
         fill(grid, area, background);
         self.edge(grid);
         let room = Area { x: area.x + 1, cols: area.cols.saturating_sub(1), ..area };
-        let marks = TextMarks { hides_cursors: keys == KeysGo::ToList, ..TextMarks::default() };
+        let marks = TextMarks { hides_cursors: keys == KeysGo::ToList, lit, ..TextMarks::default() };
         text::draw(&self.context.look.palette, (buffer, view), (room, background), (&marks, grid));
     }
 }

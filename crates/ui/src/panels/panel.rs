@@ -137,6 +137,11 @@ pub trait Panel: Debug + Any {
         TextBeside::None
     }
 
+    /// Whether it shows on the text what a verb would do: without such a panel the text is shown as it is.
+    fn rehearses(&self) -> bool {
+        false
+    }
+
     /// Whether what is offered is seen in the text while it is open.
     fn shows_offers(&self) -> bool {
         false

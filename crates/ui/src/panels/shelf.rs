@@ -19,7 +19,7 @@ use snarvel_core::languages::Language;
 use snarvel_core::text::Text;
 use snarvel_core::verbs::clipboard::clip::{Clip, Piece, Shelf};
 use snarvel_core::verbs::clipboard::clip_of;
-use snarvel_core::verbs::scene::counted;
+use snarvel_core::verbs::scene::{Scene, counted};
 use snarvel_files::load::{Encoding, Loaded};
 use snarvel_workspace::buffer::defaults::EditorDefaults;
 use snarvel_workspace::buffer::parsing::Taken;
@@ -137,16 +137,10 @@ impl ShelfPanel {
         else {
             return;
         };
-        let call = EditCall {
-            name: verb.name,
-            function: &|scene| function(scene, &Values::default()),
-            left: Left::ByMove,
-            times: 1,
-            reach: 1,
-            clip: &Clip::default(),
-            now_ms: 0,
-            is_stopped: &|| false,
-        };
+        let nothing = Clip::default();
+        let function = |scene: &Scene| function(scene, &Values::default());
+        let once = EditCall::once(verb.name, &function, (&nothing, 0));
+        let call = EditCall { left: Left::ByMove, ..once };
         let Preview { buffer, view, .. } = &mut **preview;
         editing::run((buffer, view), &call, &mut |_, _| Taken::NotYet);
     }
@@ -250,7 +244,7 @@ impl Panel for ShelfPanel {
             painter.hint("no clip holds that", grid);
         }
         if let Some(preview) = &self.preview {
-            painter.text_beside((&preview.buffer, &preview.view), self.keys, grid);
+            painter.text_beside((&preview.buffer, &preview.view), (self.keys, None), grid);
         }
         let keys: &[(&str, &str)] = match self.keys {
             KeysGo::ToText => &[

@@ -5,6 +5,7 @@ use super::panel::TextBeside;
 use crate::context::Context;
 use crate::screen::text::request_colours;
 use ratatui::buffer::Buffer as Grid;
+use snarvel_core::units::Line;
 use snarvel_files::load::{Loaded, decode};
 use snarvel_task::waits;
 use snarvel_workspace::buffer::Origin;
@@ -18,11 +19,16 @@ use std::path::{Path, PathBuf};
 /// Bytes of a file that are shown before it is opened.
 const BYTES_SHOWN: u64 = 32 << 10;
 
-/// The start of a file.
+/// Bytes of a file of which a place is shown.
+const BYTES_AROUND: u64 = 4 << 20;
+
+/// The start of a file, or a place in it.
 #[derive(Debug, Default)]
 pub struct StartOfFile {
     shown: Option<(PathBuf, Box<Preview>)>,
     reading: Option<(PathBuf, TaskHandle)>,
+    /// The line that is shown; none: the start.
+    line: Option<Line>,
 }
 
 impl StartOfFile {
@@ -37,9 +43,30 @@ impl StartOfFile {
             if self.reading.is_none() {
                 let whole = path.clone();
                 let about = About::new("reading a file").awaited(waits::FILE_PREVIEW);
-                let start = context.workspace.tasks.run(about, Payload::Start, move || start_of(&whole));
+                let bytes = if self.line.is_some() { BYTES_AROUND } else { BYTES_SHOWN };
+                let start = context.workspace.tasks.run(about, Payload::Start, move || start_of(&whole, bytes));
                 self.reading = Some((path, start));
             }
+        }
+    }
+
+    /// Shows the file at `chosen` around a line: as it is under edit where it is open, else as it is read.
+    pub fn look_at(&mut self, chosen: Option<(PathBuf, Line)>, context: &mut Context) {
+        let Some((path, line)) = chosen else { return self.look(None, context) };
+        self.line = Some(line);
+        let open = context.workspace.buffers().iter().find(|buffer| buffer.is_of(&path) && !buffer.is_partial());
+        match open.map(snarvel_workspace::buffer::Buffer::copy_to_look_at) {
+            Some(copy) if self.shown.as_ref().is_none_or(|(shown, _)| *shown != path) => {
+                let (language, id) = (copy.language().clone(), copy.id);
+                let _ = id;
+                let loaded = Loaded { text: copy.text().clone(), encoding: copy.saved.encoding, read_only: true };
+                let mut buffer = context.workspace.make_buffer(loaded, Origin::File(path.clone()));
+                let sink = context.workspace.parse_sink(buffer.id);
+                buffer.set_language(&language, Some(sink));
+                self.shown = Some((path, Box::new(Preview::of(buffer))));
+            }
+            Some(_) => {}
+            None => self.look(Some(path), context),
         }
     }
 
@@ -76,6 +103,10 @@ impl StartOfFile {
     pub fn settle(&mut self, context: &mut Context) {
         if let Some((_, preview)) = &mut self.shown {
             let Preview { buffer, view, .. } = &mut **preview;
+            if let Some(line) = self.line {
+                let above = usize::from(context.look.rooms.beside.rows) / 3;
+                view.scroll.top = Line(line.0.min(buffer.text().last_line().0).saturating_sub(above));
+            }
             request_colours((buffer, view), usize::from(context.look.rooms.beside.rows));
         }
     }
@@ -89,16 +120,16 @@ impl StartOfFile {
     /// Draws it beside the list.
     pub fn draw(&self, painter: &Painter, grid: &mut Grid) {
         if let Some((_, preview)) = &self.shown {
-            painter.text_beside((&preview.buffer, &preview.view), KeysGo::ToList, grid);
+            painter.text_beside((&preview.buffer, &preview.view), (KeysGo::ToList, self.line), grid);
         }
     }
 }
 
 /// The start of the file at `path`; none for what is no file or cannot be read.
-fn start_of(path: &Path) -> Option<Loaded> {
+fn start_of(path: &Path, most: u64) -> Option<Loaded> {
     let file = snarvel_files::reading::open(path).ok()?;
     let mut bytes = Vec::new();
-    file.take(BYTES_SHOWN).read_to_end(&mut bytes).ok()?;
+    file.take(most).read_to_end(&mut bytes).ok()?;
     let (text, encoding) = decode(&bytes);
     Some(Loaded { text, encoding, read_only: true })
 }

@@ -4,13 +4,16 @@ use super::canvas::{Area, put};
 use super::layout::Pane;
 use crate::context::Context;
 use crate::palette::Role;
+use crate::panels::faults::sign;
 use crate::settings::Numbers;
 use ratatui::buffer::Buffer as Grid;
 use snarvel_core::changes::saved_diff::Differs;
 use snarvel_core::text::Text;
 use snarvel_core::text::cells::hides_something;
 use snarvel_core::units::{Line, Span};
+use snarvel_servers::news::FaultKind;
 use snarvel_workspace::buffer::Buffer;
+use snarvel_workspace::meaning::faults::FaultHere;
 use snarvel_workspace::view::View;
 use snarvel_workspace::view::scrolling::{first_line, last_line, lines_in_view};
 
@@ -27,6 +30,7 @@ pub fn draw(context: &Context, pane: &Pane, grid: &mut Grid) {
     let changed = buffer.saved.diff.lines(text, top, last);
     let bookmarks = buffer.bookmarks();
     let quiet = palette.style(Role::Quiet);
+    let faults = context.workspace.faults_in(buffer);
     for (y, line) in lines_in_view(view, buffer, rows).enumerate() {
         let row = Area { y: area.y + y as u16, rows: 1, ..area };
         let number = format!(
@@ -45,7 +49,13 @@ pub fn draw(context: &Context, pane: &Pane, grid: &mut Grid) {
             };
             put(grid, (row, 0), sign, palette.style(role));
         }
-        if bookmarks.holds(text, line) {
+        if let Some(kind) = worst_on(text, line, &faults) {
+            let (shape, role) = sign(kind);
+            put(grid, (row, 1), shape, palette.style(role));
+            if bookmarks.holds(text, line) && cursor.is_none() {
+                put(grid, (row, 0), "⚑", palette.style(Role::MarkSign));
+            }
+        } else if bookmarks.holds(text, line) {
             put(grid, (row, 1), "⚑", palette.style(Role::MarkSign));
         } else if may_mislead(text, line) {
             put(grid, (row, 1), "‼", palette.style(Role::Removed));
@@ -89,6 +99,17 @@ fn cursor_on((buffer, view): (&Buffer, &View), line: Line) -> Option<Role> {
     let pins = view.pins(buffer);
     let first = pins.partition_point(|pin| pin.start < span.start);
     pins.get(first).is_some_and(|pin| holds(pin.start)).then_some(Role::PinSign)
+}
+
+/// The worst kind of what is wrong on `line`.
+fn worst_on(text: &Text, line: Line, faults: &[FaultHere]) -> Option<FaultKind> {
+    let span = text.line_span(line);
+    let is_last = line == text.last_line();
+    let first = faults.partition_point(|here| here.span.start < span.start);
+    let here = faults[first..]
+        .iter()
+        .take_while(|here| here.span.start < span.end || (is_last && here.span.start == span.end));
+    here.map(|here| here.fault.kind).min()
 }
 
 /// Bytes of a line that are looked at for what does not show.

@@ -2,6 +2,8 @@
 
 use crate::palette::Role;
 use snarvel_core::units::{Line, Span};
+use snarvel_servers::news::FaultKind;
+use snarvel_syntax::paints::Paints;
 use snarvel_workspace::offering::seen::Seen;
 
 /// What a panel shows on the text.
@@ -13,6 +15,10 @@ pub struct TextMarks {
     pub overlays: Vec<(Span, Role)>,
     /// What would come if an offer were taken, in order.
     pub ghosts: Vec<Seen>,
+    /// What is wrong in the text, in order.
+    pub faults: Vec<(Span, FaultKind)>,
+    /// The kinds of words, as a language server knows them.
+    pub meant: Option<Paints>,
     /// Whether carets and selections are left out: a caret would say that keys go there.
     pub hides_cursors: bool,
 }

@@ -16,6 +16,7 @@ pub mod text;
 
 use crate::context::Context;
 use crate::palette::Role;
+use crate::panels::echo::ghost;
 use crate::panels::painter::Painter;
 use crate::panels::panel::{Dock, Panel};
 use crate::panels::roster;
@@ -24,7 +25,9 @@ use layout::{Frame, Pane};
 use marks::TextMarks;
 use ratatui::buffer::Buffer as Grid;
 use snarvel_core::units::Line;
+use snarvel_workspace::meaning::faults::FaultHere;
 use snarvel_workspace::view::scrolling::lines_in_view;
+use std::borrow::Cow;
 
 /// Draws everything into `grid`, which has the size of the screen.
 pub fn draw(context: &Context, panel: Option<&dyn Panel>, grid: &mut Grid) {
@@ -72,12 +75,30 @@ fn draw_pane(context: &Context, (pane, panel): (&Pane, Option<&dyn Panel>), grid
     if has_keys && panel.is_none_or(Panel::shows_offers) {
         marks.ghosts = context.workspace.offer_seen(span);
     }
+    // What is offered after two alike edits is seen at its next place only: it is not to disturb.
+    if has_keys && panel.is_none() && marks.ghosts.is_empty() {
+        marks.ghosts = context.workspace.next_echo().map(ghost).into_iter().collect();
+    }
+    let is_own = context.workspace.overlay(pane.view).is_none();
+    if is_own {
+        let faults = context.workspace.faults_in(buffer);
+        let in_view = |here: &FaultHere| here.span.start <= span.end && here.span.end >= span.start;
+        marks.faults = faults.iter().filter(|here| in_view(here)).map(|here| (here.span, here.fault.kind)).collect();
+        marks.meant = context.workspace.meant_paints(buffer, span);
+    }
     let background = context.look.palette.style(Role::Text);
     text::draw(&context.look.palette, (buffer, view), (pane.seen(), background), (&marks, grid));
     gutter::draw(context, pane, grid);
-    let is_own = context.workspace.overlay(pane.view).is_none();
-    let hits = panel.filter(|_| is_own).map_or(&[][..], |panel| panel.ruler());
-    overview_ruler::draw(context, (pane, hits), grid);
+    let echoed = || {
+        let offer = context.workspace.echo_offered().filter(|_| has_keys);
+        offer.map_or_else(Vec::new, |offer| offer.chosen().map(|change| change.span).collect())
+    };
+    let hits = match panel {
+        _ if !is_own => Cow::Borrowed(&[][..]),
+        Some(panel) => Cow::Borrowed(panel.ruler()),
+        None => Cow::Owned(echoed()),
+    };
+    overview_ruler::draw(context, (pane, &hits), grid);
     pane_head::draw(context, pane, grid);
 }
 
@@ -98,7 +119,8 @@ const COLS_FOR_ROSTER: u16 = 120;
 /// How wide the roster is: it comes by itself where there is room and the person has not set otherwise, else while it takes keys.
 fn docked_cols(context: &Context, takes_keys: bool) -> u16 {
     let cols = context.look.size.cols;
-    let has_several = context.workspace.shown_here().1.cursors().len() > 1;
+    let is_convoy = context.workspace.convoy().is_some();
+    let has_several = is_convoy || context.workspace.shown_here().1.cursors().len() > 1;
     let for_each = cols / context.workspace.views.split().columns();
     let comes = context.settings.shows_roster && has_several && for_each >= COLS_FOR_ROSTER;
     if takes_keys || comes { (cols / 4).clamp(24, 40) } else { 0 }

@@ -5,6 +5,7 @@ use super::canvas::{Area, put};
 use super::layout::Pane;
 use crate::context::Context;
 use crate::palette::{Palette, Role};
+use crate::panels::faults::sign;
 use ratatui::buffer::Buffer as Grid;
 use ratatui::style::Style;
 use snarvel_core::changes::saved_diff::Differs;
@@ -24,7 +25,9 @@ pub fn draw(context: &Context, (pane, hits): (&Pane, &[Span]), grid: &mut Grid) 
     let palette = &context.look.palette;
     let (buffer, view) = context.workspace.shown(pane.view);
     let slices = Slices { halves: usize::from(area.rows) * 2, lines: buffer.text().line_count() };
-    let marks = marks((buffer, view), &slices, hits);
+    let faults: Vec<(Span, Role)> =
+        context.workspace.faults_in(buffer).iter().map(|here| (here.span, sign(here.fault.kind).1)).collect();
+    let marks = marks((buffer, view), &slices, (hits, &faults));
     let first = slices.of(first_line(view, buffer));
     let last = slices.of(last_line(view, buffer, usize::from(pane.seen_rows)));
     for y in 0..area.rows {
@@ -67,7 +70,11 @@ const FEW: usize = 16;
 
 /// The most telling thing in each half cell. Where there is little to show, only the slices are asked in which it is; where there is
 /// more, each slice is asked for what it holds, not each cursor or change for its slice: there may be a million of those.
-fn marks((buffer, view): (&Buffer, &View), slices: &Slices, hits: &[Span]) -> Vec<Option<Role>> {
+fn marks(
+    (buffer, view): (&Buffer, &View),
+    slices: &Slices,
+    (hits, faults): (&[Span], &[(Span, Role)]),
+) -> Vec<Option<Role>> {
     let text = buffer.text();
     let mut marks = vec![None; slices.halves];
     let asked = slices_of_few((buffer, view), slices, hits).unwrap_or_else(|| (0..slices.halves).collect());
@@ -77,6 +84,12 @@ fn marks((buffer, view): (&Buffer, &View), slices: &Slices, hits: &[Span]) -> Ve
             let first = hits.partition_point(|hit| hit.start < span.start);
             let holds_hit = hits.get(first).is_some_and(|hit| hit.start < span.end);
             marks[half] = if holds_hit { Some(Role::HitSign) } else { mark_of((buffer, view), span) };
+        }
+    }
+    // Every fault is asked for its slice: no more of them are kept than that costs little. The worst is drawn last.
+    for role in [Role::Function, Role::Changed, Role::Removed] {
+        for (span, _) in faults.iter().filter(|(_, other)| *other == role) {
+            marks[slices.of(text.line_of(span.start.min(text.end())))] = Some(role);
         }
     }
     marks[slices.of(text.line_of(view.cursors().primary().head))] = Some(Role::PrimarySign);

@@ -5,12 +5,14 @@ use super::layout::Frame;
 use crate::context::Context;
 use crate::keys::layer::Layer;
 use crate::palette::Role;
+use crate::panels::faults::sign;
 use ratatui::buffer::Buffer as Grid;
 use snarvel_core::cursors::Selection;
 use snarvel_core::languages::lexical::Syntax;
 use snarvel_core::text::indent::IndentUnit;
 use snarvel_core::units::Span;
 use snarvel_core::verbs::scene::counted;
+use snarvel_servers::news::FaultKind;
 use snarvel_workspace::buffer::Buffer;
 use snarvel_workspace::view::View;
 use snarvel_workspace::view::scrolling::{first_line, last_line};
@@ -84,7 +86,44 @@ fn said(context: &Context) -> String {
         Some(format!("{label} … {} s", since.as_secs()))
     };
     let message = context.workspace.told.message.clone();
-    message.or_else(|| loading(context)).or_else(long_task).unwrap_or_default()
+    message
+        .or_else(|| called(context))
+        .or_else(|| loading(context))
+        .or_else(long_task)
+        .or_else(|| serving(context))
+        .unwrap_or_default()
+}
+
+/// What is called at the caret: its argument that is being written between marks.
+fn called(context: &Context) -> Option<String> {
+    let signature = &context.workspace.call_here()?.signature;
+    let (label, here) = (&signature.label, &signature.here);
+    let part = |from: usize, to: usize| label.get(from..to).unwrap_or_default();
+    let marked = match here.is_empty() {
+        true => label.clone(),
+        false => format!("{}‹{}›{}", part(0, here.start), part(here.start, here.end), part(here.end, label.len())),
+    };
+    let (index, count) = signature.of;
+    let of = if count > 1 { format!("  {} of {count}", index + 1) } else { String::new() };
+    Some(format!("{marked}{of}"))
+}
+
+/// How many more places there are for what was done at the last two.
+fn echo(context: &Context) -> Option<String> {
+    let count = context.workspace.echo_offered()?.chosen().count();
+    Some(format!("echo: {count} more like the last two (Ctrl+6)"))
+}
+
+/// What a language server is doing, or that the names of the project are still being gathered.
+fn serving(context: &Context) -> Option<String> {
+    let busy =
+        context.workspace.servers().into_iter().find_map(|server| {
+            Some(format!("{}: {} …", server.name, server.progress?.trim_end_matches(['.', '…', ' '])))
+        });
+    busy.or_else(|| {
+        let files = context.workspace.names_growing().filter(|files| *files > 0)?;
+        Some(format!("names of the project: {} so far …", counted(files, "file")))
+    })
 }
 
 /// How much of the file is there, how fast it comes, and what can be done meanwhile.
@@ -108,15 +147,19 @@ fn items(context: &Context, frame: &Frame) -> Vec<(String, Role)> {
     if let Some(recording) = &context.workspace.recipes().recording {
         items.push((format!("● REC {}", recording.len()), Role::Changed));
     }
+    items.extend(echo(context).map(|said| (said, Role::Raised)));
     items.extend(context.keyboard.count.map(|count| (format!("{count} ×"), Role::Raised)));
-    if view.cursors().len() > 1 {
+    let convoy = context.workspace.convoy().map(<[_]>::len);
+    if view.cursors().len() > 1 || convoy.is_some() {
         let rows = usize::from(frame.focused(context).seen_rows);
-        items.push((cursors((buffer, view), rows), Role::Raised));
+        let all = convoy.map(|files| (context.workspace.convoy_cursors(), files));
+        items.push((cursors((buffer, view), rows, all), Role::Raised));
     }
     if !view.pins(buffer).is_empty() {
         items.push((counted(view.pins(buffer).len(), "pin"), Role::Raised));
     }
     items.push((place(buffer, view), Role::Raised));
+    items.extend(faults(context, buffer));
     items.extend(selected(buffer, view).map(|text| (text, Role::Raised)));
     let kinds = buffer.parsing.kinds(buffer.text());
     let language = kinds.language_at(view.cursors().primary().head);
@@ -131,10 +174,22 @@ fn items(context: &Context, frame: &Frame) -> Vec<(String, Role)> {
     items
 }
 
+/// How many errors, warnings and notes there are in the text, each with its sign.
+fn faults(context: &Context, buffer: &Buffer) -> impl Iterator<Item = (String, Role)> {
+    let counts = context.workspace.fault_counts(buffer);
+    let kinds =
+        [(FaultKind::Error, Role::Removed), (FaultKind::Warning, Role::Changed), (FaultKind::Note, Role::Raised)];
+    let told = |((kind, role), count): ((FaultKind, Role), usize)| (format!("{}{count}", sign(kind).0), role);
+    kinds.into_iter().zip(counts).filter(|(_, count)| *count > 0).map(told)
+}
+
 /// How many cursors there are, and how many of them above and below the view.
-fn cursors((buffer, view): (&Buffer, &View), rows: usize) -> String {
+fn cursors((buffer, view): (&Buffer, &View), rows: usize, convoy: Option<(usize, usize)>) -> String {
     let [above, below] = out_of_view((buffer, view), rows);
-    let mut said = counted(view.cursors().len(), "cursor");
+    let mut said = match convoy {
+        Some((cursors, files)) => format!("{} in {}", counted(cursors, "cursor"), counted(files, "file")),
+        None => counted(view.cursors().len(), "cursor"),
+    };
     for (sign, count) in [("▲", above), ("▼", below)] {
         if count > 0 {
             let _ = write!(said, " {sign}{count}");

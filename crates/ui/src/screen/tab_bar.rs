@@ -37,6 +37,9 @@ fn name(context: &Context, (area, x): (Area, u16), index: usize, grid: &mut Grid
     let mut x = put(grid, (area, x), if is_current { "▸ " } else { "  " }, sign);
     let style = if is_current { style.add_modifier(Modifier::BOLD) } else { style };
     x = put(grid, (area, x), &shortened(&buffer.name()), style);
+    if context.workspace.is_in_convoy(buffer.id) {
+        x = put(grid, (area, x), " ⇉", sign);
+    }
     if buffer.is_unsaved() {
         x = put(grid, (area, x), " ●", sign);
     }
@@ -54,8 +57,10 @@ fn name(context: &Context, (area, x): (Area, u16), index: usize, grid: &mut Grid
     x + 2
 }
 
-fn name_width(buffer: &Buffer) -> u16 {
-    let signs = [(buffer.is_unsaved(), 2), (buffer.saved.read_only, 10), (buffer.saved.status.is_some(), 7)];
+fn name_width(context: &Context, buffer: &Buffer) -> u16 {
+    let is_together = context.workspace.is_in_convoy(buffer.id);
+    let signs =
+        [(buffer.is_unsaved(), 2), (is_together, 2), (buffer.saved.read_only, 10), (buffer.saved.status.is_some(), 7)];
     let signs: u16 = signs.iter().filter(|(is_there, _)| *is_there).map(|(_, cols)| cols).sum();
     width(&shortened(&buffer.name())) + 4 + signs
 }
@@ -63,12 +68,12 @@ fn name_width(buffer: &Buffer) -> u16 {
 /// The files that there is room for: the current one and as many around it as fit.
 fn shown(context: &Context, room: u16) -> Vec<usize> {
     let (buffers, current) = (context.workspace.buffers(), context.workspace.active_index());
-    let mut left = room.saturating_sub(name_width(&buffers[current]));
+    let mut left = room.saturating_sub(name_width(context, &buffers[current]));
     let mut shown = vec![current];
     let mut by_distance: Vec<usize> = (0..buffers.len()).filter(|index| *index != current).collect();
     by_distance.sort_by_key(|index| index.abs_diff(current));
     for index in by_distance {
-        let Some(rest) = left.checked_sub(name_width(&buffers[index])) else { break };
+        let Some(rest) = left.checked_sub(name_width(context, &buffers[index])) else { break };
         left = rest;
         shown.push(index);
     }

@@ -11,6 +11,7 @@ use snarvel_core::text::cells::{CellPlace, TabWidth, chip, cluster_cells, places
 use snarvel_core::units::{Byte, Cell, Line, Span};
 use snarvel_core::verbs::scene::{Scene, counted};
 use snarvel_core::verbs::selects::brackets::pair_at;
+use snarvel_servers::news::FaultKind;
 use snarvel_syntax::background::Need;
 use snarvel_syntax::paints::Paints;
 use snarvel_workspace::buffer::Buffer;
@@ -35,6 +36,10 @@ pub fn draw(
     let paints = Some(span)
         .filter(|span| span.len() <= LONGEST_PAINTED)
         .and_then(|span| buffer.parsing.painted(span, buffer.revision()));
+    let paints = match (paints, &marks.meant) {
+        (Some(paints), Some(meant)) => Some(paints.overlaid(meant)),
+        (paints, _) => paints,
+    };
     let places = pins_and_stops((buffer, view), span);
     let brackets = if marks.hides_cursors { None } else { brackets((buffer, view), lines.len()) };
     for (y, line) in lines.into_iter().enumerate() {
@@ -52,7 +57,10 @@ pub fn draw(
         let first = marks.ghosts.partition_point(|ghost| ghost.at < painter.content.start);
         let count = marks.ghosts[first..].partition_point(|ghost| ghost.at <= painter.content.end);
         let ghosts = &marks.ghosts[first..first + count];
-        LinePainter { here, brackets, overlays, pins: &pins, ghosts, ..painter }.paint(grid, paints.as_ref());
+        let faults: Vec<(Span, FaultKind)> =
+            marks.faults.iter().filter(|(span, _)| touches(span.start, span.end)).copied().collect();
+        LinePainter { here, brackets, over: Over { overlays, faults: &faults }, pins: &pins, ghosts, ..painter }
+            .paint(grid, paints.as_ref());
     }
 }
 
@@ -114,8 +122,15 @@ struct LinePainter<'a> {
     ghosts: &'a [Seen],
     background: Style,
     brackets: Option<[Byte; 2]>,
-    /// What sift shows, in order.
+    over: Over<'a>,
+}
+
+/// What is drawn over the text of a line.
+struct Over<'a> {
+    /// What panels show, in order.
     overlays: &'a [(Span, Role)],
+    /// What is wrong.
+    faults: &'a [(Span, FaultKind)],
 }
 
 /// What a cell gets: its characters, their style, and how many cells they are wide.
@@ -150,7 +165,7 @@ impl<'a> LinePainter<'a> {
             ghosts: &[],
             background,
             brackets: None,
-            overlays: &[],
+            over: Over { overlays: &[], faults: &[] },
         }
     }
 
@@ -197,6 +212,9 @@ impl<'a> LinePainter<'a> {
         if let Some(role) = role {
             style = style.patch(palette.style(role));
         }
+        if let Some(role) = self.fault(at) {
+            style = style.patch(palette.style(role));
+        }
         if let Some(role) = self.overlay(at) {
             style = style.patch(palette.style(role));
         }
@@ -232,10 +250,23 @@ impl<'a> LinePainter<'a> {
         self.stamp(grid, &glyph, self.caret_style(at));
     }
 
+    /// How what is wrong at `at` is drawn, the worst of it. A place without text is shown on what is there.
+    fn fault(&self, at: Byte) -> Option<Role> {
+        let covers = |(span, _): &&(Span, FaultKind)| {
+            span.start <= at && (at < span.end || (span.is_empty() && span.start == at))
+        };
+        let worst = self.over.faults.iter().filter(covers).map(|(_, kind)| *kind).min()?;
+        Some(match worst {
+            FaultKind::Error => Role::ErrorText,
+            FaultKind::Warning => Role::WarningText,
+            FaultKind::Note => Role::NoteText,
+        })
+    }
+
     /// What sift shows at `at`. A place without text is shown on what is there.
     fn overlay(&self, at: Byte) -> Option<Role> {
-        let after = self.overlays.partition_point(|(span, _)| span.start <= at);
-        let (span, role) = self.overlays[..after].last()?;
+        let after = self.over.overlays.partition_point(|(span, _)| span.start <= at);
+        let (span, role) = self.over.overlays[..after].last()?;
         let covers = at < span.end || (span.is_empty() && span.start == at);
         covers.then_some(*role)
     }

@@ -5,9 +5,9 @@ use super::known::{KNOWN, names};
 use crate::problem::{LineTable, Problem, in_order};
 use serde::Deserialize;
 use snarvel_core::languages::Language;
+use snarvel_core::written::entries;
 use snarvel_files::reading;
 use std::path::Path;
-use toml::de::DeTable;
 
 /// The name of the entries that add a language, in the form of the table of languages.
 const LANGUAGE: &str = "language";
@@ -19,16 +19,12 @@ struct Added {
 
 /// Reads `text`, the contents of `file`: what is right in it, and what is wrong.
 pub fn parse(text: &str, file: &Path) -> (Settings, Vec<Problem>) {
-    let (table, errors) = DeTable::parse_recoverable(text);
+    let (table, mistakes) = entries(text);
     let mut settings = Settings::default();
     let lines_of_text = LineTable::of(text);
     let line_of = |at: usize| lines_of_text.line_of(at);
     let problem = |at: usize, what: String| Problem { file: file.to_owned(), line: Some(line_of(at)), what };
-    let first_line = |message: &str| message.lines().next().unwrap_or("").to_owned();
-    let mut problems: Vec<Problem> = errors
-        .iter()
-        .map(|error| problem(error.span().map_or(0, |span| span.start), first_line(error.message())))
-        .collect();
+    let mut problems: Vec<Problem> = mistakes.into_iter().map(|mistake| problem(mistake.at, mistake.what)).collect();
     for (key, value) in table.get_ref() {
         let name = key.get_ref().as_ref();
         if name == LANGUAGE {
@@ -44,7 +40,7 @@ pub fn parse(text: &str, file: &Path) -> (Settings, Vec<Problem>) {
                 }
                 Err(error) => {
                     let at = error.span().map_or(key.span().start, |span| span.start);
-                    problems.push(problem(at, first_line(error.message())));
+                    problems.push(problem(at, error.message().lines().next().unwrap_or_default().to_owned()));
                 }
             }
             continue;
@@ -94,7 +90,7 @@ mod tests {
         let text = "palette = \"day\"\ntab_width = 8\nindentation = 0x2\ntext_width = 100\npairs = false\ntrim_trailing = true\n\
             final_line_end = true\nline_numbers = \"relative\"\ndeck_in_write = \"off\"\ndeck_in_shape = \"small\"\n\
             keep_shelf = true\nroster = \"key\"\nsystem_clipboard = false\nhistory_mb = 16\nkeyboard = \"dvorak\"\nsession = false\n\
-            filter_seconds = 30\noffers = \"key\"\n";
+            filter_seconds = 30\noffers = \"key\"\nservers = \"off\"\nformat_on_save = true\necho = false\n";
         let (settings, problems) = told(text);
         assert_eq!(problems, [""; 0]);
         assert_eq!(text.lines().count(), KNOWN.len(), "a setting is missing here");
@@ -106,6 +102,7 @@ mod tests {
         assert!(settings.numbers == Numbers::Relative && !settings.shares_clipboard);
         assert_eq!(settings.defaults.history_bytes, 16 << 20);
         assert_eq!(settings.offers, When::Key);
+        assert!(!settings.starts_servers && settings.formats_on_save && !settings.echoes);
         assert!(!settings.shows_roster && !settings.keeps_session && settings.keyboard == Keyboard::Dvorak);
     }
 

@@ -111,6 +111,17 @@ impl Buffer {
         }
     }
 
+    /// The text with its history and all that moves with its edits, without its parser: what is done to it is done to nothing else.
+    #[must_use]
+    pub fn twin(&self) -> Buffer {
+        Buffer {
+            spans: self.spans.clone(),
+            history: self.history.clone(),
+            completeness: self.completeness,
+            ..self.copy_to_look_at()
+        }
+    }
+
     /// The text as it is, without history, parser and spans: to be looked at.
     #[must_use]
     pub fn copy_to_look_at(&self) -> Buffer {

@@ -7,6 +7,7 @@ use crate::buffer::parsing::Taken;
 use crate::editing::Effects;
 use crate::event::Payload;
 use crate::ids::BufferId;
+use crate::state::meaning::Errand;
 use crate::state::offering::{About, Asked, Called};
 use crate::tasks;
 use crate::view::View;
@@ -16,6 +17,7 @@ use snarvel_core::languages::scanner::Kind;
 use snarvel_core::offers::local::{Place, Question};
 use snarvel_core::offers::matching::Letters;
 use snarvel_core::offers::paths::{TypedPath, typed_path};
+use snarvel_core::offers::ranked;
 use snarvel_core::structure::{Roles, Structure};
 use snarvel_core::text::Text;
 use snarvel_core::units::{Byte, Span};
@@ -96,9 +98,7 @@ impl Workspace {
             // What is beyond is not seen before the sources answer again.
             shown.list.truncate((shown.chosen + 1).max(ROWS_KEPT));
             let kept = shown.chosen().filter(|each| called == Called::Chosen && each.fits(&letters).is_some()).cloned();
-            shown.list.retain(|each| {
-                each.fits(&letters).is_some() && (each.template.is_some() || !letters.is_all_of(&each.text))
-            });
+            shown.list = ranked(std::mem::take(&mut shown.list), &letters);
             shown.letters = letters;
             let at = kept.and_then(|kept| shown.list.iter().position(|each| each.text == kept.text));
             shown.chosen = at.unwrap_or(0);
@@ -115,13 +115,20 @@ impl Workspace {
     pub fn ask_for_offers(&mut self) -> Effects {
         self.past.offering.put_away = None;
         let has_selection = self.view().cursors().iter().any(|each| !each.is_caret());
-        match has_selection {
-            true => self.offer_around(),
-            false => {
-                self.ask_sources(Called::ByKey);
-                Effects::default()
+        if has_selection {
+            let effects = self.offer_around();
+            let question = self.open_around();
+            self.ask_servers_for_fixes(question);
+            return effects;
+        }
+        if self.fault_at_caret().is_some() {
+            let question = self.open_fixes(Called::ByKey);
+            if self.ask_servers_for_fixes(question) {
+                return Effects::default();
             }
         }
+        self.ask_sources(Called::ByKey);
+        Effects::default()
     }
 
     fn ask_sources(&mut self, called: Called) {
@@ -147,7 +154,7 @@ impl Workspace {
         let number = self.past.offering.newest.fetch_add(1, Ordering::Relaxed) + 1;
         let of = (id, self.active().revision());
         self.past.offering.asked =
-            Some(Asked { number, of, called, about, letters, is_pending: true, lacks_structure });
+            Some(Asked { number, of, called, about, letters, is_pending: true, lacks_structure, early: Vec::new() });
         self.past.offering.queued = Some(Job { number, wanted, is_hurried: self.tasks.has_screen });
     }
 
@@ -161,6 +168,66 @@ impl Workspace {
             // The worker has panicked: that was told, and another one begins with the next question.
             self.past.offering.worker = None;
             self.drop_offers();
+        }
+        self.ask_others_for_offers();
+    }
+
+    /// Begins a question that only servers answer: there are no letters of a word.
+    pub(crate) fn begin_server_question(&mut self, called: Called) {
+        self.open_question_about(About::Word, called);
+        self.ask_others_for_offers();
+        let has_asked =
+            self.past.meaning.asked.errands.values().any(|(_, errand)| matches!(errand, Errand::Offers { .. }));
+        if !has_asked {
+            self.drop_offers();
+        }
+    }
+
+    /// Begins a question for what mends what is wrong; its number.
+    pub(crate) fn open_fixes(&mut self, called: Called) -> u64 {
+        self.open_question_about(About::Fixes, called)
+    }
+
+    /// What goes around the lines is shown: fixes join it under the number of this question.
+    fn open_around(&mut self) -> u64 {
+        let shown = self.past.offering.shown.take();
+        let number = self.open_question_about(About::Around, Called::ByKey);
+        self.past.offering.shown = shown;
+        if let Some(asked) = &mut self.past.offering.asked {
+            asked.is_pending = false;
+        }
+        number
+    }
+
+    /// No fix is known: what can be put here is asked for in its place.
+    pub(crate) fn ask_instead_of_fixes(&mut self) {
+        self.ask_sources(Called::ByKey);
+    }
+
+    fn open_question_about(&mut self, about: About, called: Called) -> u64 {
+        let number = self.past.offering.newest.fetch_add(1, Ordering::Relaxed) + 1;
+        let of = (self.active().id, self.active().revision());
+        let letters = Letters::default();
+        self.past.offering.shown = None;
+        self.past.offering.queued = None;
+        self.past.offering.asked = Some(Asked {
+            number,
+            of,
+            called,
+            about,
+            letters,
+            is_pending: true,
+            lacks_structure: false,
+            early: Vec::new(),
+        });
+        number
+    }
+
+    /// The servers have answered a question that only they were asked.
+    pub(crate) fn finish_only_servers(&mut self, question: u64) {
+        let queued = self.past.offering.queued.is_some();
+        if let Some(asked) = self.past.offering.asked.as_mut().filter(|asked| asked.number == question && !queued) {
+            asked.is_pending &= !asked.letters.as_str().is_empty() || asked.called > Called::ByTyping;
         }
     }
 

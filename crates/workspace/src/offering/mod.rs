@@ -52,13 +52,20 @@ impl Workspace {
         let goes_on = match command.verb.name {
             "type-text" => command.values.text(0).is_some_and(|typed| self.belongs_to_word(typed)),
             "delete-back" => self.has_asked_for_offers(),
-            "offers" | "surround-with" => return,
+            "offers" | "surround-with" | "fixes" => return,
             _ => false,
         };
         if self.offer_choice() {
             return;
         }
-        if goes_on { self.ask_by_typing() } else { self.drop_offers() }
+        if goes_on {
+            return self.ask_by_typing();
+        }
+        self.drop_offers();
+        if let Some(typed) = command.values.text(0).filter(|_| command.verb.name == "type-text") {
+            let typed = typed.to_owned();
+            self.offer_after(&typed);
+        }
     }
 
     /// Whether what was typed goes on with the word, or with the path, before the caret.
@@ -100,7 +107,11 @@ impl Workspace {
         let offering = &mut self.past.offering;
         let Some(asked) = offering.asked.as_mut().filter(|asked| asked.number == answer.number) else { return };
         let is_first = answer.turn == Turn::First;
+        if asked.is_pending && !is_first {
+            asked.early.extend(answer.candidates.iter().cloned());
+        }
         asked.is_pending &= !is_first;
+        let early = if is_first { std::mem::take(&mut asked.early) } else { Vec::new() };
         let shown = offering.shown.take();
         let is_chosen = asked.called == Called::Chosen;
         let (list, chosen) = match shown {
@@ -108,7 +119,7 @@ impl Workspace {
                 let list = joined(shown.list, answer.candidates, &asked.letters, shown.chosen);
                 (list, shown.chosen)
             }
-            _ => (answer.candidates, 0),
+            _ => (joined(answer.candidates, early, &asked.letters, 0), 0),
         };
         if list.is_empty() {
             if asked.called == Called::ByKey && !asked.is_pending {
@@ -119,6 +130,7 @@ impl Workspace {
         let (called, about, letters) = (asked.called, asked.about, asked.letters.clone());
         let list: Vec<Candidate> = list.into_iter().take(MOST_ROWS).collect();
         offering.shown = Some(Offers { chosen: chosen.min(list.len() - 1), list, called, about, letters });
+        self.ask_for_rest();
     }
 
     /// Waits until the sources have answered: for scripts and tests, which act as a person does after seeing the offers.
@@ -146,6 +158,7 @@ impl Workspace {
             shown.chosen = index;
             shown.called = Called::Chosen;
             self.past.offering.asked.iter_mut().for_each(|asked| asked.called = Called::Chosen);
+            self.ask_for_rest();
         }
     }
 

@@ -1,11 +1,11 @@
 //! What taking the chosen offer would do at the cursors: it is seen before it is done.
 
-use super::taking::letters_of;
+use super::taking::{fits, letters_of, reach_of};
+use crate::state::meaning::Given;
 use crate::state::offering::About;
 use crate::workspace::Workspace;
-use snarvel_core::offers::matching::Letters;
 use snarvel_core::templates::variables::value_of;
-use snarvel_core::templates::{Setting, Template};
+use snarvel_core::templates::{Body, Setting, Template};
 use snarvel_core::units::{Byte, Span};
 
 /// What would come at a cursor.
@@ -27,13 +27,19 @@ impl Workspace {
         let Some(shown) = self.offers().filter(|shown| shown.about != About::Around) else { return Vec::new() };
         let Some(candidate) = shown.chosen() else { return Vec::new() };
         let (buffer, view) = (self.active(), self.view());
-        let text = match &candidate.template {
-            Some(template) => self.first_line(template),
-            None => candidate.text.clone(),
+        let text = match (&candidate.template, self.given(candidate)) {
+            (_, Some(Given::Fix(offered))) => return self.fix_seen(&offered.fix, span),
+            (_, Some(Given::Offer { offer, .. })) => first_of(&self.body_text(&Workspace::body_of_offer(offer))),
+            (Some(template), _) => first_of(&self.template_text(template)),
+            (None, _) => candidate.text.clone(),
         };
         let list = view.cursors().list();
         let first = list.partition_point(|each| each.end() < span.start);
         let in_view = list[first..].iter().take_while(|each| each.start() <= span.end);
+        let around = match self.given(candidate) {
+            Some(Given::Offer { around, .. }) => *around,
+            _ => [0, 0],
+        };
         if shown.about == About::Choice {
             let is_other = |gone: Span| *buffer.text().slice(gone) != text;
             let places = view.stops().here(view.id, buffer).into_iter();
@@ -42,9 +48,9 @@ impl Workspace {
         }
         view.with_scene(buffer, |scene| {
             let seen = |at: Byte| {
-                let letters = letters_of(shown.about, scene, at);
+                let letters = reach_of(letters_of(shown.about, scene, at), around, scene.text.end());
                 let typed = scene.text.slice(letters);
-                let fits = typed.is_empty() || candidate.fits(&Letters::of(&typed)).is_some();
+                let fits = typed.is_empty() || fits(candidate, &typed, around);
                 let goes_on = text.strip_prefix(&*typed).map(str::to_owned);
                 let gone = if goes_on.is_some() { Span::at(at) } else { letters };
                 fits.then(|| Seen { at, gone, come: goes_on.unwrap_or_else(|| text.clone()) })
@@ -53,17 +59,13 @@ impl Workspace {
         })
     }
 
-    /// The first line of a template as it would be, and that more comes after it.
-    fn first_line(&self, template: &Template) -> String {
-        let filled = self.template_text(template);
-        let mut lines = filled.lines();
-        let first = lines.next().unwrap_or_default().to_owned();
-        if lines.next().is_some() { first + " …" } else { first }
-    }
-
     /// The text of a template as it would be at the primary caret.
     #[must_use]
     pub fn template_text(&self, template: &Template) -> String {
+        self.body_text(&template.body)
+    }
+
+    fn body_text(&self, body: &Body) -> String {
         let (buffer, view) = (self.active(), self.view());
         let facts = self.facts();
         let at = view.cursors().primary().head;
@@ -76,6 +78,13 @@ impl Workspace {
             at_last_stop: None,
             variable: &variable,
         };
-        template.body.fill(&setting).text
+        body.fill(&setting).text
     }
+}
+
+/// The first line of a text, and that more comes after it.
+fn first_of(text: &str) -> String {
+    let mut lines = text.lines();
+    let first = lines.next().unwrap_or_default().to_owned();
+    if lines.next().is_some() { first + " …" } else { first }
 }

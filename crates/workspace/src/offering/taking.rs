@@ -3,6 +3,7 @@
 use super::asking::LONGEST_PATH;
 use crate::editing::{EditCall, Effects};
 use crate::recipes::recording::Moment;
+use crate::state::meaning::Given;
 use crate::state::offering::{About, Offers};
 use crate::today::today;
 use crate::workspace::{StructureWait, Workspace};
@@ -31,7 +32,15 @@ impl Workspace {
         };
         self.drop_offers();
         let before = self.moment();
+        let fix = match self.given(&candidate) {
+            Some(Given::Fix(offered)) => Some((**offered).clone()),
+            _ => None,
+        };
+        if let Some(fix) = fix {
+            return Some(self.put_fix(&fix));
+        }
         let effects = match shown.about {
+            About::Fixes => Effects::default(),
             About::Choice => self.put_choice(&candidate),
             About::Around => self.put_around(&candidate),
             About::Word | About::Path => self.put_offer(&shown, &candidate),
@@ -71,10 +80,21 @@ impl Workspace {
 
     fn put_offer(&mut self, shown: &Offers, candidate: &Candidate) -> Effects {
         let facts = self.facts();
-        let body = &body_of(candidate);
-        let letters = |scene: &Scene, at: Byte| letters_of(shown.about, scene, at);
-        let fits = |typed: &str| candidate.fits(&Letters::of(typed)).is_some();
-        self.put("offers", &|scene| putting::put(scene, &Put { body, letters: &letters, fits: &fits, facts: &facts }))
+        let (body, around) = match self.given(candidate) {
+            Some(Given::Offer { offer, around, .. }) => (Workspace::body_of_offer(offer), *around),
+            _ => (body_of(candidate), [0, 0]),
+        };
+        let extra = self.extra_of(candidate);
+        let late = candidate.ticket.filter(|_| self.rest_is_late(candidate));
+        let before = (self.active().id, self.active().revision());
+        let letters = |scene: &Scene, at: Byte| reach_of(letters_of(shown.about, scene, at), around, scene.text.end());
+        let fits = |typed: &str| fits(candidate, typed, around);
+        let effects = self.put("offers", &|scene| {
+            let outcome = putting::put(scene, &Put { body: &body, letters: &letters, fits: &fits, facts: &facts });
+            putting::with_edits(scene, outcome, &extra)
+        });
+        late.into_iter().for_each(|ticket| self.ask_late(ticket, before));
+        effects
     }
 
     /// Puts a word in at every place of the stop that the cursors are at.
@@ -132,7 +152,10 @@ impl Workspace {
     fn put(&mut self, name: &'static str, function: &dyn Fn(&Scene) -> Outcome) -> Effects {
         let clip = Clip::default();
         let call = EditCall::once(name, function, (&clip, self.now_ms));
-        self.run_edit(&call, StructureWait::None)
+        let watched = self.watch();
+        let effects = self.run_edit(&call, StructureWait::None);
+        self.note_by_hand(watched);
+        effects
     }
 
     /// What templates are told beside the text.
@@ -161,6 +184,18 @@ impl Workspace {
 /// The letters before a caret that an offer takes the place of.
 pub(super) fn letters_of(about: About, scene: &Scene, at: Byte) -> Span {
     if about == About::Path { name_before(scene, at) } else { word_before(scene, at) }
+}
+
+/// The letters with what a server's offer takes the place of beside them: so many bytes before, so many after the caret.
+pub(super) fn reach_of(letters: Span, [before, after]: [usize; 2], end: Byte) -> Span {
+    Span::new(Byte(letters.start.0.saturating_sub(before)), (letters.end + after).min(end))
+}
+
+/// Whether an offer fits what is before and after a caret, of which so many bytes are no letters.
+pub(super) fn fits(candidate: &Candidate, typed: &str, [before, after]: [usize; 2]) -> bool {
+    let to = typed.len().saturating_sub(after);
+    let Some(letters) = typed.get(before.min(to)..to) else { return false };
+    candidate.fits(&Letters::of(letters)).is_some()
 }
 
 /// The letters of the word before a caret.

@@ -13,7 +13,6 @@ use crate::editing::{self, EditCall, Effects};
 use crate::filtering;
 use crate::registry::verb::{Count, Does, StructureNeed};
 use crate::view::View;
-use crate::view::remembered::Left;
 use snarvel_core::changes::Change;
 use snarvel_core::cursors::CursorSet;
 use snarvel_core::recipes::{Action, Groups, Header, Item, MOST_PASSES, Rigour, Typed, places};
@@ -258,16 +257,9 @@ impl Machine<'_> {
     ) -> Result<(), Ended> {
         let (line, before) = (self.line, self.buffer.revision());
         let host = std::cell::RefCell::new(&mut *self.host);
-        let call = EditCall {
-            name,
-            function,
-            left: Left::ByAct,
-            times,
-            reach,
-            clip: &self.clip,
-            now_ms: 0,
-            is_stopped: &|| host.borrow().is_stopped(),
-        };
+        let is_stopped = || host.borrow().is_stopped();
+        let once = EditCall::once(name, function, (&self.clip, 0));
+        let call = EditCall { times, reach, is_stopped: &is_stopped, ..once };
         let mut take = |buffer: &mut Buffer, view: &View| match needs_structure {
             true => host.borrow_mut().structure(buffer, view),
             false => Taken::NotYet,

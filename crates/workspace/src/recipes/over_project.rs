@@ -5,46 +5,23 @@ use super::applying::{Applied, apply};
 use super::news::{FileChange, ProjectNews, Work};
 use super::unified::{replaced, unified};
 use crate::event::Payload;
-use crate::ids::BufferId;
+use crate::open_texts::OpenText;
 use crate::state::groups::Deed;
 use crate::tasks::{About, TaskHandle};
 use crate::transaction::{Part, Refusal};
 use crate::workspace::Workspace;
-use snarvel_core::text::Text;
 use snarvel_files::gather::{How, gather, is_binary};
-use snarvel_files::load::{Encoding, Loaded};
+use snarvel_files::load::Loaded;
 use snarvel_files::loading::Opened;
 use snarvel_files::replacing::Replaced;
 use snarvel_task::waits;
-use std::collections::HashMap;
-use std::path::{Path, PathBuf};
-
-/// A text that is open.
-struct OpenText {
-    buffer: BufferId,
-    revision: u64,
-    text: Text,
-    encoding: Encoding,
-}
+use std::path::Path;
 
 impl Workspace {
     /// Begins to compute what `program` makes of each file of the project. Those that are open are taken as they are under edit.
     pub fn apply_to_project(&mut self, program: Program) -> TaskHandle {
         let folder = self.project.folder.clone();
-        let open: HashMap<PathBuf, OpenText> = self
-            .buffers
-            .iter()
-            .filter(|buffer| !buffer.is_partial() && !buffer.saved.read_only)
-            .filter_map(|buffer| {
-                let text = OpenText {
-                    buffer: buffer.id,
-                    revision: buffer.revision(),
-                    text: buffer.text().clone(),
-                    encoding: buffer.saved.encoding,
-                };
-                Some((buffer.path()?.to_owned(), text))
-            })
-            .collect();
+        let open = self.open_texts();
         let about = About::new("a recipe over the project").awaited(waits::FOLDER);
         self.tasks.start(about, Payload::Applied, move |sink| {
             snarvel_task::spawn(sink, move |context| {
@@ -59,7 +36,12 @@ impl Workspace {
                         context.send(ProjectNews::Seen(seen));
                     }
                     debug_assert_eq!(file.how, How::Found, "only the folder is named");
-                    match change_of(&program, &folder, &file.path, open.get(&file.path)) {
+                    match change_of(
+                        &program,
+                        &folder,
+                        &file.path,
+                        open.get(&file.path).filter(|open| !open.is_read_only),
+                    ) {
                         Ok(Some(change)) => context.send(ProjectNews::Changes(Box::new(change))),
                         Ok(None) => {}
                         Err(why) => context.send(ProjectNews::Refused(file.path, why)),

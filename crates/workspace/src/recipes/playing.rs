@@ -120,21 +120,29 @@ impl Workspace {
 
     /// Does the last change, or the last recipe, again, so many times, as one step.
     pub(crate) fn replay(&mut self, what: Replay, name: Option<&str>, times: u32) -> Effects {
+        match self.to_replay(what, name) {
+            Ok(known) => self.play_source(&known, if what == Replay::Change { "again" } else { "play-recipe" }, times),
+            Err(why) => Effects::saying(why),
+        }
+    }
+
+    /// The recipe that is played again; the error is why there is none.
+    pub(crate) fn to_replay(&self, what: Replay, name: Option<&str>) -> Result<Known, String> {
         let known = match (what, name) {
             (Replay::Change, _) => self.last_change().map(|source| Known { name: "again".to_owned(), source }),
             (Replay::Recipe, None) => self.past.recipes.unfiled.last().cloned(),
             (Replay::Recipe, Some(name)) => match self.past.recipes.book.find(name) {
                 Some(known) => Some(known.clone()),
-                None => return Effects::saying(format!("no recipe is called {name:?}: Ctrl+R shows all")),
+                None => return Err(format!("no recipe is called {name:?}: Ctrl+R shows all")),
             },
         };
-        let Some(known) = known else {
-            return Effects::saying(match what {
+        known.ok_or_else(|| {
+            let why = match what {
                 Replay::Change => "nothing was changed yet that could be done again",
                 Replay::Recipe => "no recipe was recorded or played yet: \" in Shape records one, Ctrl+R shows all",
-            });
-        };
-        self.play_source(&known, if what == Replay::Change { "again" } else { "play-recipe" }, times)
+            };
+            why.to_owned()
+        })
     }
 
     /// The last change that is still in the history, as a recipe.

@@ -2,6 +2,19 @@
 
 use snarvel_core::units::Direction;
 
+/// What is shown of a name.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Face {
+    /// Where it is defined.
+    Definition,
+    /// Where it is used.
+    Uses,
+    /// What it has to do with.
+    Relations,
+    /// What is written about it.
+    Description,
+}
+
 /// Something that a verb asks for.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Action {
@@ -71,8 +84,20 @@ pub enum Action {
     Signs,
     /// Show what can be put at the caret; all of it where some is shown already.
     Offers,
+    /// Show what the name at the caret is.
+    Meaning(Face),
+    /// Give a name another one in the whole project.
+    Rename,
+    /// Show what is wrong.
+    Faults,
+    /// Show how language servers are.
+    ServerLog,
     /// Show the settings.
     Settings,
+    /// Show what the next verb would do.
+    Rehearse,
+    /// Show where the same would be done as by hand.
+    Echo,
     /// Change between dark and light.
     TogglePalette,
     /// Change how lines are numbered.

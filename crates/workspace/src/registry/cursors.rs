@@ -2,6 +2,7 @@
 
 use super::arguments::{Argument, Arguments, Form, Values};
 use super::enabled;
+use super::over_files::OverFiles;
 use super::verb::{Does, Group, Keys, Reads, Sample, StructureNeed, Verb};
 use snarvel_core::languages::scanner::Kind;
 use snarvel_core::units::Direction::{Back, Forward};
@@ -218,6 +219,7 @@ pub const VERBS: &[Verb] = &[
         group: Group::Cursors,
         keys: Keys { deck: &["]"], ..Keys::NONE },
         example: Some(Sample { text: "eb|b flo|w slac|k", argument: "" }),
+        over_files: OverFiles::Leads(Forward),
         does: Does::Edit(|scene, _| cursors::lead(scene, Forward)),
         ..Verb::PLAIN
     },
@@ -229,7 +231,26 @@ pub const VERBS: &[Verb] = &[
         group: Group::Cursors,
         keys: Keys { deck: &["["], ..Keys::NONE },
         example: Some(Sample { text: "eb|b flo|w slac|k", argument: "" }),
+        over_files: OverFiles::Leads(Back),
         does: Does::Edit(|scene, _| cursors::lead(scene, Back)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "convoy-add",
+        label: "convoy",
+        sentence: "Takes in the same word in another open file: the cursors of both act together until Esc.",
+        words: &["cursors in several files", "multiple files", "same word elsewhere", "edit files together"],
+        group: Group::Cursors,
+        arguments: Arguments::One(Argument {
+            name: "file",
+            form: Form::Text,
+            shown: "the name of an open file",
+            default: "the next one that has the word",
+        }),
+        reads: Reads::More,
+        does: Does::OfWorkspace(|workspace, values| {
+            workspace.add_to_convoy(values.text(0).filter(|name| !name.is_empty()))
+        }),
         ..Verb::PLAIN
     },
     Verb {
@@ -239,6 +260,7 @@ pub const VERBS: &[Verb] = &[
         words: &["cursors back", "lost cursors", "restore cursors"],
         group: Group::Cursors,
         keys: Keys { deck: &["@"], ..Keys::NONE },
+        over_files: OverFiles::BringsBack,
         does: Does::Edit(|scene, _| cursors::recall(scene)),
         reads: Reads::More,
         ..Verb::PLAIN
@@ -348,6 +370,7 @@ pub const VERBS: &[Verb] = &[
         arguments: Arguments::One(CRITERION),
         asks: true,
         example: Some(Sample { text: "[ebb|] [flow|] [slack|]", argument: "^f" }),
+        over_files: OverFiles::Leaves,
         does: Does::Edit(|scene, values| {
             criterion(values).map_or_else(missing, |by| filters::filter(scene, Filter::Keep, &by))
         }),
@@ -362,6 +385,7 @@ pub const VERBS: &[Verb] = &[
         arguments: Arguments::One(CRITERION),
         asks: true,
         example: Some(Sample { text: "[ebb|] [flow|] [slack|]", argument: "^f" }),
+        over_files: OverFiles::Leaves,
         does: Does::Edit(|scene, values| {
             criterion(values).map_or_else(missing, |by| filters::filter(scene, Filter::Drop, &by))
         }),
@@ -379,6 +403,7 @@ pub const VERBS: &[Verb] = &[
         ]),
         asks: true,
         example: Some(Sample { text: "[ebb|] [flow|] [slack|] [tide|]", argument: "2" }),
+        over_files: OverFiles::Leaves,
         does: Does::Edit(|scene, values| {
             let first = values.number(1).unwrap_or(1) as usize;
             values.number(0).map_or_else(missing, |nth| filters::every_nth(scene, nth as usize, first))
@@ -393,6 +418,7 @@ pub const VERBS: &[Verb] = &[
         group: Group::Cursors,
         keys: Keys { deck: &["}"], ..Keys::NONE },
         example: Some(Sample { text: "[ebb|], [flow|], [slack|]", argument: "" }),
+        over_files: OverFiles::PassesOn,
         does: Does::Edit(|scene, _| transforms::rotate(scene, Forward)),
         ..Verb::PLAIN
     },
@@ -404,6 +430,7 @@ pub const VERBS: &[Verb] = &[
         group: Group::Cursors,
         keys: Keys { deck: &["{"], ..Keys::NONE },
         example: Some(Sample { text: "[ebb|], [flow|], [slack|]", argument: "" }),
+        over_files: OverFiles::PassesOn,
         does: Does::Edit(|scene, _| transforms::rotate(scene, Back)),
         ..Verb::PLAIN
     },

@@ -14,7 +14,9 @@ mod history;
 mod landmarks;
 mod lines;
 pub mod lookup;
+mod meaning;
 mod moves;
+pub mod over_files;
 mod recipes;
 mod selects;
 mod text;
@@ -36,6 +38,7 @@ const GROUPS: &[&[Verb]] = &[
     comments::VERBS,
     text::VERBS,
     writing::VERBS,
+    meaning::VERBS,
     clipboard::VERBS,
     history::VERBS,
     recipes::VERBS,
@@ -82,6 +85,7 @@ mod tests {
             "comments",
             "text",
             "writing",
+            "meaning",
             "clipboard",
             "history",
             "recipes",

@@ -2,7 +2,7 @@
 
 use super::action::Action;
 use super::arguments::{Argument, Arguments, Form};
-use super::verb::{Does, Group, Keys, Replay, Verb};
+use super::verb::{Does, Group, Keys, Reads, Replay, Verb};
 
 /// The rows.
 pub(super) const VERBS: &[Verb] = &[
@@ -40,6 +40,17 @@ pub(super) const VERBS: &[Verb] = &[
             default: "the last one",
         }),
         does: Does::Replay(Replay::Recipe),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "rehearse",
+        label: "rehearse",
+        sentence: "Shows what the next verb would do before it is done: what goes struck through, what comes marked.",
+        words: &["preview", "what would happen", "try", "dry run", "before doing"],
+        group: Group::Recipes,
+        keys: Keys { deck: &["%"], ..Keys::NONE },
+        reads: Reads::More,
+        does: Does::Ask(Action::Rehearse),
         ..Verb::PLAIN
     },
     Verb {

@@ -2,6 +2,7 @@
 
 use super::action::Action;
 use super::arguments::{Arguments, Values};
+use super::over_files::OverFiles;
 use crate::editing::Effects;
 use crate::workspace::Workspace;
 use snarvel_core::verbs::scene::{Outcome, Scene};
@@ -35,6 +36,8 @@ pub enum Group {
     Writing,
     /// Copying and pasting.
     Clipboard,
+    /// What names mean, what is wrong.
+    Meaning,
     /// Back and on again.
     History,
     /// Recording and playing.
@@ -58,6 +61,7 @@ impl Group {
             Group::Text => "text",
             Group::Writing => "writing",
             Group::Clipboard => "clipboard",
+            Group::Meaning => "meaning",
             Group::History => "history",
             Group::Recipes => "recipes",
             Group::Files => "files",
@@ -131,6 +135,8 @@ pub enum Does {
     Filter,
     /// A function of the workspace and the values of the arguments.
     OfWorkspace(fn(&mut Workspace, &Values) -> Effects),
+    /// The same where the values say enough; else the interface around it asks.
+    OfWorkspaceOrAsk(fn(&mut Workspace, &Values) -> Option<Effects>, Action),
     /// The workspace, or the interface around it.
     Ask(Action),
 }
@@ -182,6 +188,8 @@ pub struct Verb {
     pub structure: StructureNeed,
     /// What its result depends on.
     pub reads: Reads,
+    /// What it does where several texts act together.
+    pub over_files: OverFiles,
     /// What carries it out.
     pub does: Does,
 }
@@ -202,6 +210,7 @@ impl Verb {
         enabled: |_| true,
         structure: StructureNeed::Never,
         reads: Reads::TextAndCursors,
+        over_files: OverFiles::Each,
         does: Does::Undo,
     };
 

@@ -47,4 +47,15 @@ pub const VERBS: &[Verb] = &[
         }),
         ..Verb::PLAIN
     },
+    Verb {
+        name: "echo",
+        label: "echo",
+        sentence: "Shows where else you would do what you did by hand at the last two places, and does it there.",
+        words: &["repeat edit", "same change everywhere", "learn from edits", "by example", "do the rest"],
+        group: Group::Writing,
+        keys: Keys { both: &["ctrl+6"], ..Keys::NONE },
+        reads: Reads::More,
+        does: Does::Ask(Action::Echo),
+        ..Verb::PLAIN
+    },
 ];

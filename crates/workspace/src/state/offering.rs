@@ -22,6 +22,8 @@ pub enum About {
     Choice,
     /// What can be put around the lines.
     Around,
+    /// What mends what is wrong.
+    Fixes,
 }
 
 /// How a list came about, and how far a person has gone into it.
@@ -67,6 +69,8 @@ pub(crate) struct Asked {
     pub is_pending: bool,
     /// Whether the structure of the text was not known.
     pub lacks_structure: bool,
+    /// What was told by those that come later, as long as the first ones have not answered: it joins what these have.
+    pub early: Vec<Candidate>,
 }
 
 /// Offers.

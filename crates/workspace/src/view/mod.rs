@@ -13,13 +13,14 @@ use crate::buffer::defaults::VIEW_LINES;
 use crate::buffer::{Buffer, FOLDS};
 use crate::ids::{BufferId, ViewId};
 use remembered::{Left, RememberedSets};
-use snarvel_core::changes::Bias;
 use snarvel_core::changes::feed::Since;
+use snarvel_core::changes::{Bias, Change, ChangeBuilder};
 use snarvel_core::cursors::CursorSet;
 use snarvel_core::folds::Folds;
 use snarvel_core::spans::{Owner, Policy};
 use snarvel_core::structure::{Known, Remembering};
 use snarvel_core::templates::session::Stops;
+use snarvel_core::text::Text;
 use snarvel_core::units::{Byte, Cell, Direction, Line, Span};
 use snarvel_core::verbs::clipboard::clip::Clip;
 use snarvel_core::verbs::scene::{Memory, Remembered, Scene, TextSettings};
@@ -51,6 +52,25 @@ pub struct Overlay {
     pub gone: Vec<Span>,
     /// What would come, in order.
     pub come: Vec<Span>,
+}
+
+impl Overlay {
+    /// Of what `change` would make of `text`: the change that puts what would come after what would go, and where both are then.
+    #[must_use]
+    pub fn of_both(text: &Text, change: &Change) -> (Change, Overlay) {
+        let mut builder = ChangeBuilder::new(text);
+        let mut overlay = Overlay::default();
+        let mut grown = 0;
+        for edit in change.edits() {
+            let with = change.inserted(edit);
+            builder.insert(edit.end(), with);
+            let end = edit.end() + grown;
+            overlay.gone.push(Span::new(edit.start() + grown, end));
+            overlay.come.push(Span::new(end, end + with.len()));
+            grown += with.len();
+        }
+        (builder.finish(), overlay)
+    }
 }
 
 /// Another text that is shown in the place of a view's own, until it is taken away: an older state, what a replacement would make
@@ -137,6 +157,20 @@ impl View {
             folds: Folds::default(),
             revision: buffer.revision(),
             followed: None,
+        }
+    }
+
+    /// This view as it is, of a twin of its buffer, with all that it remembers.
+    pub(crate) fn same(&self, twin: &Buffer) -> View {
+        View {
+            preview: None,
+            go_when_loaded: None,
+            memory: self.memory.clone(),
+            remembered: self.remembered.clone(),
+            cursors: self.cursors.clone(),
+            folds: self.folds.clone(),
+            revision: twin.revision(),
+            ..*self
         }
     }
 

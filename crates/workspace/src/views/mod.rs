@@ -3,6 +3,7 @@
 pub mod split;
 
 use crate::ids::{BufferId, ViewId};
+use crate::listed::Listed;
 use crate::view::View;
 use split::{Side, Split};
 
@@ -12,7 +13,7 @@ pub const MOST_SHOWN: usize = 4;
 /// All views. At least one is shown, and one of those takes the keys.
 #[derive(Debug)]
 pub struct Views {
-    all: Vec<View>,
+    all: Listed<View>,
     split: Split,
     focus: ViewId,
 }
@@ -21,7 +22,7 @@ impl Views {
     /// One view, which is shown and takes the keys.
     #[must_use]
     pub fn of(view: View) -> Views {
-        Views { split: Split::One(view.id), focus: view.id, all: vec![view] }
+        Views { split: Split::One(view.id), focus: view.id, all: Listed::of(view) }
     }
 
     /// How the shown views share the screen.
@@ -51,12 +52,12 @@ impl Views {
     /// The view known by `id`.
     #[must_use]
     pub fn get(&self, id: ViewId) -> Option<&View> {
-        self.all.iter().find(|view| view.id == id)
+        self.all.known(id)
     }
 
     /// The view known by `id`.
     pub fn get_mut(&mut self, id: ViewId) -> Option<&mut View> {
-        self.all.iter_mut().find(|view| view.id == id)
+        self.all.known_mut(id)
     }
 
     /// All of them.

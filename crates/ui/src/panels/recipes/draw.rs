@@ -36,7 +36,7 @@ impl RecipesPanel {
             painter.hint("no recipe is called that", grid);
         }
         if let Some(text) = &self.text {
-            painter.text_beside(text.pair(), self.keys, grid);
+            painter.text_beside(text.pair(), (self.keys, None), grid);
         }
         self.draw_keys(painter, grid);
     }

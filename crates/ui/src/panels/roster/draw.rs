@@ -2,6 +2,7 @@
 //! looked at, however many cursors there are.
 
 use super::list::RosterList;
+use super::rows::{RosterRow, RosterRows};
 use crate::context::Context;
 use crate::palette::{Palette, Role};
 use crate::screen::canvas::{Area, fill, put, width};
@@ -13,6 +14,7 @@ use snarvel_core::languages::lexical::Syntax;
 use snarvel_core::languages::scanner::Kind;
 use snarvel_core::units::{Byte, Line, Span};
 use snarvel_workspace::buffer::Buffer;
+use snarvel_workspace::meaning::names::shown_path;
 use snarvel_workspace::view::View;
 
 /// How many bytes before a selection are shown of its line.
@@ -38,8 +40,9 @@ pub fn draw(context: &Context, (area, list): (Area, Option<&RosterList>), grid: 
     let inner = Area { x: area.x + 1, cols: area.cols - 1, ..area };
     let (buffer, view) = context.workspace.shown_here();
     let painter = RosterPainter { palette, area: inner, buffer, view, list };
-    painter.head(grid);
-    painter.rows(grid);
+    let rows = list.map_or_else(|| RosterRows::of(&context.workspace), |list| list.rows.clone());
+    painter.head(rows.cursors(), grid);
+    painter.rows(context, &rows, grid);
     if list.is_some() {
         painter.keys(grid);
     }
@@ -77,10 +80,9 @@ impl RosterPainter<'_> {
         Style { bg: style.bg, ..style.patch(self.palette.style(role)) }
     }
 
-    fn head(&self, grid: &mut Grid) {
+    fn head(&self, all: usize, grid: &mut Grid) {
         let raised = self.palette.style(Role::Raised);
         let quiet = self.palette.style(Role::RaisedQuiet);
-        let all = self.view.cursors().len();
         let x = put(grid, (self.row(0), 1), "roster", quiet) + 1;
         let Some(list) = self.list else {
             put(grid, (self.row(0), x), &all.to_string(), raised);
@@ -88,32 +90,60 @@ impl RosterPainter<'_> {
         };
         let x = put(grid, (self.row(0), x), &list.line.text, raised);
         put(grid, (self.row(0), x), " ", self.palette.style(Role::Primary));
-        let kept = list.shown.iter().filter(|index| !list.dropped.contains(index)).count();
+        let is_cursor = |index: &&usize| matches!(list.rows.at(**index), Some(RosterRow::Cursor(..)));
+        let kept = list.shown.iter().filter(is_cursor).filter(|index| !list.dropped.contains(index)).count();
         let count = format!("{kept} of {all}");
         put(grid, (self.row(0), self.area.cols.saturating_sub(width(&count) + 1)), &count, quiet);
     }
 
     /// The cursors around the primary one, or around the chosen one.
-    fn rows(&self, grid: &mut Grid) {
-        let cursors = self.view.cursors();
+    fn rows(&self, context: &Context, all: &RosterRows, grid: &mut Grid) {
+        let workspace = &context.workspace;
+        let primary = all.place(workspace.views.focus(), self.view.cursors().primary_index());
         let rows = usize::from(self.area.rows.saturating_sub(if self.list.is_some() { 4 } else { 1 }));
         let (count, chosen) = match self.list {
             Some(list) => (list.shown.len(), list.chosen),
-            None => (cursors.len(), cursors.primary_index()),
+            None => (all.count(), primary.unwrap_or(0)),
         };
         let first = chosen.saturating_sub(rows / 2).min(count.saturating_sub(rows));
         for (y, place) in (first..count).take(rows).enumerate() {
-            let index = self.list.map_or(place, |list| list.shown[place]);
-            if let Some(each) = cursors.list().get(index) {
-                self.cursor(grid, self.row(1 + y as u16), index, *each);
+            let place = self.list.map_or(place, |list| list.shown[place]);
+            let row = self.row(1 + y as u16);
+            match all.at(place) {
+                Some(RosterRow::File(view)) => {
+                    let buffer = workspace.pair(view).0;
+                    let path = buffer.path().map(|path| shown_path(path, &workspace.project.folder));
+                    self.file(&path.unwrap_or_else(|| buffer.name()), (place, row), grid);
+                }
+                Some(RosterRow::Cursor(id, index)) => {
+                    // What is shown in the place of the active text is looked at; of the others there is no more than themselves.
+                    let is_here = id == workspace.views.focus();
+                    let (buffer, view) = if is_here { (self.buffer, self.view) } else { workspace.pair(id) };
+                    let painter = RosterPainter { buffer, view, ..*self };
+                    let role = Some(place) == primary;
+                    if let Some(each) = view.cursors().list().get(index) {
+                        painter.cursor(grid, (row, place), (*each, role));
+                    }
+                }
+                None => {}
             }
         }
     }
 
-    fn cursor(&self, grid: &mut Grid, row: Area, index: usize, each: Selection) {
+    /// The row of a file, before its cursors.
+    fn file(&self, name: &str, (place, row): (usize, Area), grid: &mut Grid) {
+        let is_chosen = self.list.is_some_and(|list| list.index() == Some(place));
+        let style = self.over(self.palette.style(Role::Raised), Role::Function);
+        let style = if is_chosen { style.add_modifier(Modifier::BOLD) } else { style };
+        // Where there is no room for all of it, the end tells more.
+        let room = usize::from(row.cols.saturating_sub(2));
+        let from = name.char_indices().rev().map(|(at, _)| at).take(room).last().unwrap_or(0);
+        put(grid, (row, 1), &name[from..], style);
+    }
+
+    fn cursor(&self, grid: &mut Grid, (row, index): (Area, usize), (each, is_primary): (Selection, bool)) {
         let text = self.buffer.text();
         let line = text.line_of(each.head);
-        let is_primary = index == self.view.cursors().primary_index();
         let is_dropped = self.list.is_some_and(|list| list.dropped.contains(&index));
         let is_chosen = self.list.is_some_and(|list| list.index() == Some(index));
         let style = self.palette.style(Role::Raised);
@@ -136,11 +166,11 @@ impl RosterPainter<'_> {
             Some(Kind::Comment) => "/",
         };
         put(grid, (row, 7), kind, self.over(style, Role::RaisedQuiet));
-        self.words(grid, row, each, words);
+        self.words((row, words), (each, is_primary), grid);
     }
 
     /// The text around a cursor, what it covers marked, and what of the line is new.
-    fn words(&self, grid: &mut Grid, row: Area, each: Selection, style: Style) {
+    fn words(&self, (row, style): (Area, Style), (each, is_primary): (Selection, bool), grid: &mut Grid) {
         let text = self.buffer.text();
         let line = text.line_of(each.start());
         let content = text.content_span(line);
@@ -152,7 +182,7 @@ impl RosterPainter<'_> {
         let mut writer = Writer { roster: self, grid, row, x: 9, news: self.news(line) };
         writer.stretch(Span::new(from, each.start()), style);
         let selection = self.over(style, Role::Raised).patch(self.palette.style(Role::Selection));
-        let other = self.palette.style(if self.is_primary(each) { Role::Primary } else { Role::Other });
+        let other = self.palette.style(if is_primary { Role::Primary } else { Role::Other });
         match each.is_caret() {
             true => writer
                 .put("▏", Style { bg: style.bg, ..style.patch(Style { fg: other.bg.or(other.fg), ..Style::new() }) }),
@@ -200,10 +230,6 @@ impl RosterPainter<'_> {
             }
         }
         Some(news)
-    }
-
-    fn is_primary(&self, each: Selection) -> bool {
-        each == self.view.cursors().primary()
     }
 
     fn keys(&self, grid: &mut Grid) {

@@ -1,5 +1,6 @@
 //! The list of cursors that is gone through.
 
+use super::rows::{RosterRow, RosterRows};
 use crate::panels::line::InputLine;
 use crate::panels::panel::SeenText;
 use snarvel_core::cursors::Selection;
@@ -15,16 +16,18 @@ use std::collections::HashSet;
 pub struct RosterList {
     /// The letters so far.
     pub line: InputLine,
-    /// The cursors whose lines hold those letters, in the order of the text.
+    /// All rows.
+    pub rows: RosterRows,
+    /// The rows whose lines hold those letters, in their order.
     pub shown: Vec<usize>,
     /// Which of those is chosen.
     pub chosen: usize,
-    /// The cursors that are to be dropped.
+    /// The rows of cursors that are to be dropped.
     pub dropped: HashSet<usize>,
     /// The function or the like that the chosen one is in.
     pub within: Option<String>,
-    /// What is on the lines of all cursors.
-    pub lines: Vec<String>,
+    /// What is on the line of each row.
+    lines: Vec<String>,
     seen: SeenText,
 }
 
@@ -37,20 +40,31 @@ impl RosterList {
     pub fn of(workspace: &Workspace) -> RosterList {
         let (buffer, view) = (workspace.active(), workspace.view());
         let cursors = view.cursors();
+        let rows = RosterRows::of(workspace);
+        let line = |row: RosterRow| {
+            let (buffer, view) = workspace.pair(row.view());
+            match row {
+                RosterRow::File(_) => buffer.name(),
+                RosterRow::Cursor(_, index) => {
+                    view.cursors().list().get(index).map_or_else(String::new, |each| line_of(buffer, *each))
+                }
+            }
+        };
         RosterList {
             line: InputLine::default(),
-            shown: (0..cursors.len()).collect(),
-            chosen: cursors.primary_index(),
+            shown: (0..rows.count()).collect(),
+            chosen: rows.place(view.id, cursors.primary_index()).unwrap_or(0),
             dropped: HashSet::new(),
             within: within((buffer, view), cursors.primary()),
-            lines: cursors.iter().map(|each| line_of(buffer, each)).collect(),
+            lines: (0..rows.count()).filter_map(|place| rows.at(place)).map(line).collect(),
+            rows,
             seen: SeenText::active(workspace),
         }
     }
 
     /// The same list of the cursors of now, where the text or their number has changed. Marks stay while there are as many.
     pub fn follow(&mut self, workspace: &Workspace) {
-        let is_as_many = workspace.view().cursors().len() == self.lines.len();
+        let is_as_many = RosterRows::of(workspace) == self.rows;
         if self.seen.is_active(workspace) && is_as_many {
             return;
         }
@@ -61,10 +75,33 @@ impl RosterList {
         self.filter();
     }
 
-    /// The chosen cursor.
+    /// The place of the chosen row among all.
     #[must_use]
     pub fn index(&self) -> Option<usize> {
         self.shown.get(self.chosen).copied()
+    }
+
+    /// The chosen row.
+    #[must_use]
+    pub fn row(&self) -> Option<RosterRow> {
+        self.rows.at(self.index()?)
+    }
+
+    /// Marks the chosen cursor, or all of the chosen file, as one to drop, or takes the mark away.
+    pub fn mark(&mut self) {
+        let places = match self.row() {
+            Some(RosterRow::File(view)) => self.rows.places_of(view),
+            Some(RosterRow::Cursor(..)) => self.index().map_or(0..0, |index| index..index + 1),
+            None => 0..0,
+        };
+        let is_marked = places.clone().all(|place| self.dropped.contains(&place));
+        for place in places {
+            if is_marked {
+                self.dropped.remove(&place);
+            } else {
+                self.dropped.insert(place);
+            }
+        }
     }
 
     /// Leaves the cursors whose lines hold the letters.
@@ -76,13 +113,24 @@ impl RosterList {
             false => line.contains(wanted.as_str()),
         };
         let before = self.index();
-        self.shown = (0..self.lines.len()).filter(|&index| holds(&self.lines[index])).collect();
+        // The row of a file is there with any of its cursors.
+        let is_file = |index: usize| matches!(self.rows.at(index), Some(RosterRow::File(_)));
+        let has_any = |index: usize| match self.rows.at(index) {
+            Some(RosterRow::File(view)) => self.rows.places_of(view).any(|place| holds(&self.lines[place])),
+            _ => false,
+        };
+        let fits = |index: &usize| if is_file(*index) { has_any(*index) } else { holds(&self.lines[*index]) };
+        self.shown = (0..self.lines.len()).filter(fits).collect();
         self.chosen = self.shown.iter().position(|index| Some(*index) == before).unwrap_or(0);
     }
 
     /// Takes in which function or the like the chosen cursor is in.
     pub fn look_around(&mut self, (buffer, view): (&Buffer, &View)) {
-        let chosen = self.index().and_then(|index| view.cursors().list().get(index).copied());
+        let index = match self.row() {
+            Some(RosterRow::Cursor(_, index)) => Some(index),
+            _ => None,
+        };
+        let chosen = index.and_then(|index| view.cursors().list().get(index).copied());
         self.within = chosen.and_then(|each| within((buffer, view), each));
     }
 }

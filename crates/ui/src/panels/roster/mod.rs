@@ -2,6 +2,7 @@
 
 pub mod draw;
 pub mod list;
+pub mod rows;
 
 use super::painter::Painter;
 use super::panel::{Dock, Panel, PanelAction};
@@ -10,6 +11,7 @@ use crate::keys::Key;
 use crossterm::event::KeyCode;
 use list::RosterList;
 use ratatui::buffer::Buffer as Grid;
+use rows::RosterRow;
 use snarvel_core::verbs::scene::counted;
 use snarvel_workspace::workspace::Workspace;
 
@@ -31,7 +33,15 @@ impl RosterPanel {
 
     /// Makes the chosen cursor the primary one, which brings it into view.
     fn lead(&mut self, context: &mut Context) -> PanelAction {
-        let Some(index) = self.list.index() else { return PanelAction::Stay };
+        let Some(row) = self.list.row() else { return PanelAction::Stay };
+        let shown = context.workspace.pair(row.view()).0.id;
+        if shown != context.workspace.active().id {
+            context.workspace.show(shown);
+        }
+        let index = match row {
+            RosterRow::Cursor(_, index) => index,
+            RosterRow::File(_) => 0,
+        };
         let (buffer, view) = context.workspace.active_pair_mut();
         let set = view.cursors().leading(index);
         view.set_cursors(buffer, set);
@@ -41,17 +51,25 @@ impl RosterPanel {
 
     /// Drops the cursors that are not in `list` and those that are marked.
     fn keep(&self, list: &[usize], context: &mut Context) -> PanelAction {
-        let kept: Vec<usize> = list.iter().copied().filter(|index| !self.list.dropped.contains(index)).collect();
-        let (buffer, view) = context.workspace.active_pair_mut();
-        let all = view.cursors().len();
-        match view.cursors().retaining(|index, _| kept.binary_search(&index).is_ok()) {
-            Some(set) if set.len() < all => {
-                let said = format!("kept {} of {all}", counted(set.len(), "cursor"));
-                view.set_cursors(buffer, set);
-                context.say(said);
+        let rows = &self.list.rows;
+        let is_cursor = |place: &usize| matches!(rows.at(*place), Some(RosterRow::Cursor(..)));
+        let is_kept = |place: &usize| is_cursor(place) && !self.list.dropped.contains(place);
+        let kept: Vec<usize> = list.iter().copied().filter(is_kept).collect();
+        let all = rows.cursors();
+        if kept.is_empty() {
+            context.say("no cursor would be left: all are kept");
+        } else if kept.len() < all {
+            for id in rows.views().collect::<Vec<_>>() {
+                let own = rows.places_of(id);
+                let is_left = |index: usize| kept.binary_search(&(own.start + index)).is_ok();
+                let (buffer, view) = context.workspace.pair_mut(id);
+                match view.cursors().retaining(|index, _| is_left(index)) {
+                    Some(set) if set.len() < own.len() => view.set_cursors(buffer, set),
+                    Some(_) => {}
+                    None => context.workspace.leave_convoy(id),
+                }
             }
-            Some(_) => {}
-            None => context.say("no cursor would be left: all are kept"),
+            context.say(format!("kept {} of {all}", counted(kept.len(), "cursor")));
         }
         PanelAction::Close
     }
@@ -81,16 +99,11 @@ impl Panel for RosterPanel {
             KeyCode::Home => self.list.chosen = 0,
             KeyCode::End => self.list.chosen = last,
             KeyCode::Char(' ') => {
-                let chosen = self.list.index();
-                chosen.into_iter().for_each(|index| {
-                    if !self.list.dropped.remove(&index) {
-                        self.list.dropped.insert(index);
-                    }
-                });
+                self.list.mark();
                 self.list.chosen = (self.list.chosen + 1).min(last);
             }
             KeyCode::Enter => return self.keep(&self.list.shown, context),
-            KeyCode::Char('`') => return self.keep(&(0..self.list.lines.len()).collect::<Vec<usize>>(), context),
+            KeyCode::Char('`') => return self.keep(&(0..self.list.rows.count()).collect::<Vec<usize>>(), context),
             _ if self.list.line.press(key) => self.list.filter(),
             _ => return PanelAction::Stay,
         }

@@ -10,8 +10,9 @@ use snarvel_core::search::pattern::{Pattern, Query};
 use snarvel_core::text::Text;
 use snarvel_core::units::{Byte, Span};
 use snarvel_core::verbs::scene::counted;
-use snarvel_files::search::{SearchScope, search_in_background};
+use snarvel_files::search::{FileHits, SearchScope, search_in_background};
 use snarvel_task::waits;
+use snarvel_workspace::convoy::gathering::Places;
 use snarvel_workspace::event::Payload;
 use snarvel_workspace::finding::{Search, find_in_background};
 use snarvel_workspace::tasks::About;
@@ -170,6 +171,12 @@ impl SiftPanel {
     }
 
     pub(super) fn take_cursors(&mut self, context: &mut Context) -> PanelAction {
+        if let Some(places) = self.files_with_hits() {
+            SiftPanel::close(context);
+            let effects = context.workspace.begin_convoy(places);
+            context.follow(effects);
+            return PanelAction::Close;
+        }
         let Some(set) = self.hits_as_cursors(context) else {
             context.say(NO_HITS);
             return PanelAction::Stay;
@@ -178,6 +185,20 @@ impl SiftPanel {
         context.say(format!("{} from the hits", counted(set.len(), "cursor")));
         context.workspace.take_hits(set, self.pattern.as_deref());
         PanelAction::Close
+    }
+
+    /// The hits of the project file by file, and the chosen one, where they are in more than one file.
+    fn files_with_hits(&self) -> Option<Places> {
+        let project = self.found.project()?;
+        let counts = |kind| self.switches.counts(kind);
+        let of = |file: &FileHits| {
+            let spans = file.hits.iter().filter(|hit| counts(hit.kind)).map(|hit| hit.span).collect::<Vec<_>>();
+            (file.path.clone(), spans)
+        };
+        let files: Vec<_> = project.files.iter().map(of).filter(|(_, spans)| !spans.is_empty()).collect();
+        let row = project.rows.get(self.choice.index)?;
+        let chosen = (project.files[row.file].path.clone(), self.found.span(self.choice.index)?);
+        (files.len() > 1).then_some(Places { files, chosen })
     }
 
     pub(super) fn take_pins(&mut self, context: &mut Context) -> PanelAction {

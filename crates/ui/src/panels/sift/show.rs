@@ -3,7 +3,6 @@
 use super::SiftPanel;
 use super::found::Found;
 use crate::context::Context;
-use snarvel_core::changes::ChangeBuilder;
 use snarvel_core::cursors::CursorSet;
 use snarvel_core::search::pattern::Pattern;
 use snarvel_core::search::replacement::Replacement;
@@ -141,16 +140,6 @@ fn would_be(
 ) -> Preview {
     let text = buffer.text();
     let change = replacement.change(text, pattern, hits, buffer.settings().line_end);
-    let mut builder = ChangeBuilder::new(text);
-    let mut overlay = Overlay::default();
-    let mut grown = 0;
-    for edit in change.edits() {
-        let with = change.inserted(edit);
-        builder.insert(edit.end(), with);
-        let end = edit.end() + grown;
-        overlay.gone.push(Span::new(edit.start() + grown, end));
-        overlay.come.push(Span::new(end, end + with.len()));
-        grown += with.len();
-    }
-    Preview { overlay, ..Preview::like(view, buffer.preview_of(builder.finish())) }
+    let (shown, overlay) = Overlay::of_both(text, &change);
+    Preview { overlay, ..Preview::like(view, buffer.preview_of(shown)) }
 }

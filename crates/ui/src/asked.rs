@@ -1,0 +1,27 @@
+//! What is to be asked of a person about language servers.
+
+use snarvel_servers::news::FileStep;
+use snarvel_workspace::ids::ServerId;
+use snarvel_workspace::meaning::candidate::Candidate;
+
+/// What is asked.
+#[derive(Debug)]
+pub enum Asked {
+    /// Whether a server may be started.
+    MayServe(Box<Candidate>),
+    /// What a server asks.
+    Question {
+        /// The server.
+        server: ServerId,
+        /// The number of its question.
+        number: u64,
+        /// What it asks.
+        message: String,
+        /// What can be answered.
+        choices: Vec<String>,
+    },
+    /// Whether files may be renamed and deleted.
+    MayChangeFiles(Vec<FileStep>),
+    /// Whether a command may lay texts out.
+    MayFormat(String),
+}

@@ -1,0 +1,219 @@
+//! How a convoy begins, grows and ends.
+
+use crate::buffer::Buffer;
+use crate::editing::Effects;
+use crate::ids::{BufferId, ViewId};
+use crate::state::convoy::{Convoy, Member};
+use crate::workspace::Workspace;
+use snarvel_core::cursors::{CursorSet, Selection};
+use snarvel_core::search::literal::all_within;
+use snarvel_core::units::{Byte, Direction, Span};
+use snarvel_core::verbs::scene::counted;
+use std::path::PathBuf;
+
+/// Where `word` is in a text, as a whole word.
+fn words(buffer: &Buffer, word: &str) -> Vec<Span> {
+    let (text, rule) = (buffer.text(), buffer.language().word_rule());
+    let is_edge = |at: Byte, side: Direction| text.class_beside(at, side, rule).is_none_or(|class| !class.is_word());
+    let mut spans = all_within(text, word, text.span());
+    spans.retain(|span| is_edge(span.start, Direction::Back) && is_edge(span.end, Direction::Forward));
+    spans
+}
+
+/// Places in files, which are named from the folder of the project or by whole paths.
+#[derive(Clone, Debug)]
+pub struct Places {
+    /// The places of each file, in order.
+    pub files: Vec<(PathBuf, Vec<Span>)>,
+    /// The one that is chosen.
+    pub chosen: (PathBuf, Span),
+}
+
+/// What is said where there is nothing to take in.
+const NOTHING: &str = "no place of these can be taken";
+
+impl Workspace {
+    /// The texts of the convoy that the active text is in, in their order; none where it is in none, or where one of them is not there
+    /// yet.
+    #[must_use]
+    pub fn convoy(&self) -> Option<&[Member]> {
+        let members = &self.past.convoy.members[..];
+        let active = self.active().id;
+        let is_ready = members.iter().all(|member| member.arriving.is_none());
+        (is_ready && members.iter().any(|member| member.buffer == active)).then_some(members)
+    }
+
+    /// Whether a text is in the convoy.
+    #[must_use]
+    pub fn is_in_convoy(&self, buffer: BufferId) -> bool {
+        self.past.convoy.members.iter().any(|member| member.buffer == buffer)
+    }
+
+    /// How many texts of the convoy are still to come.
+    #[must_use]
+    pub fn convoy_arriving(&self) -> usize {
+        self.past.convoy.members.iter().filter(|member| member.arriving.is_some()).count()
+    }
+
+    /// How many cursors act together.
+    #[must_use]
+    pub fn convoy_cursors(&self) -> usize {
+        let of = |member: &Member| self.views.get(member.view).map_or(0, |view| view.cursors().len());
+        self.past.convoy.members.iter().map(of).sum()
+    }
+
+    /// Puts cursors at these places of files, which act together from then on. The
+    /// place that is chosen gets the primary one, and its file is shown. Files that are not open are opened.
+    pub fn begin_convoy(&mut self, places: Places) -> Effects {
+        let Places { files, chosen } = places;
+        self.past.convoy = Convoy::default();
+        let chosen_path = self.project.folder.join(&chosen.0);
+        let mut members = Vec::new();
+        let mut primary = None;
+        for (path, spans) in files.into_iter().filter(|(_, spans)| !spans.is_empty()) {
+            let path = self.project.folder.join(path);
+            let buffer = self.open(&path);
+            let lead = spans.iter().position(|span| path == chosen_path && *span == chosen.1);
+            if lead.is_some() {
+                primary = Some(buffer);
+            }
+            members.push(Member { buffer, view: self.views.focus(), arriving: Some((spans, lead.unwrap_or(0))) });
+        }
+        let Some(first) = primary.or(members.first().map(|member: &Member| member.buffer)) else {
+            return Effects { is_refused: true, ..Effects::saying(NOTHING) };
+        };
+        self.past.convoy.members = members;
+        self.past.convoy.primary = Some(first);
+        self.show(first);
+        self.drop_echo();
+        self.settle_convoy();
+        Effects::saying(self.convoy_told())
+    }
+
+    /// How many cursors there are in how many files, and how many of these are still to come.
+    fn convoy_told(&self) -> String {
+        let (files, arriving) = (self.past.convoy.members.len(), self.convoy_arriving());
+        let of = |member: &Member| match &member.arriving {
+            Some((spans, _)) => spans.len(),
+            None => self.views.get(member.view).map_or(0, |view| view.cursors().len()),
+        };
+        let cursors: usize = self.past.convoy.members.iter().map(of).sum();
+        let said = format!("{} in {}", counted(cursors, "cursor"), counted(files, "file"));
+        if arriving > 0 { format!("{said}, {} still being read", counted(arriving, "file")) } else { said }
+    }
+
+    /// Puts the cursors where they are to be in texts that are there now, and leaves out texts that are gone.
+    pub(crate) fn settle_convoy(&mut self) {
+        let gone = |member: &Member| self.buffer(member.buffer).is_none() || self.views.get(member.view).is_none();
+        if !self.past.convoy.members.iter().any(|member| member.arriving.is_some() || gone(member)) {
+            return;
+        }
+        let mut members = std::mem::take(&mut self.past.convoy.members);
+        members.retain(|member| self.buffer(member.buffer).is_some() && self.views.get(member.view).is_some());
+        for member in &mut members {
+            let (buffer, view) = self.pair_mut(member.view);
+            if buffer.is_partial() {
+                continue;
+            }
+            if let Some((spans, primary)) = member.arriving.take() {
+                let end = buffer.text().end();
+                let place = |at: Byte| buffer.text().snap_back(at.min(end));
+                let list = spans.iter().map(|span| Selection::new(place(span.start), place(span.end))).collect();
+                let set = CursorSet::of(list, primary);
+                view.set_cursors(buffer, set);
+            }
+        }
+        // One text alone is no convoy.
+        if members.len() == 1 && members[0].arriving.is_none() {
+            members.clear();
+        }
+        self.past.convoy.members = members;
+    }
+
+    /// Takes in the same word in the next open file that has it.
+    pub fn add_to_convoy(&mut self, name: Option<&str>) -> Effects {
+        let Some(word) = self.name_at_caret() else { return Effects::saying("no word here") };
+        let word = self.active().text().slice(word).into_owned();
+        let active = self.active().id;
+        let start = self.active_index();
+        let count = self.buffers.len();
+        let others = (1..count).map(|step| &self.buffers[(start + step) % count]);
+        let fits = |buffer: &&Buffer| name.is_none_or(|name| buffer.name() == name);
+        let found = others
+            .filter(fits)
+            .filter(|buffer| !buffer.is_partial() && !self.is_in_convoy(buffer.id))
+            .find_map(|buffer| {
+                let spans = words(buffer, &word);
+                (!spans.is_empty()).then_some((buffer.id, spans))
+            });
+        let Some((buffer, spans)) = found else {
+            return Effects { is_refused: true, ..Effects::saying(format!("no other open file has {word}")) };
+        };
+        if self.past.convoy.members.is_empty() {
+            let own = Member { buffer: active, view: self.views.focus(), arriving: None };
+            self.past.convoy = Convoy { members: vec![own], primary: Some(active), ..Convoy::default() };
+        }
+        let view = self.view_of(buffer);
+        self.past.convoy.members.push(Member { buffer, view, arriving: Some((spans, 0)) });
+        self.settle_convoy();
+        Effects::saying(self.convoy_told())
+    }
+
+    /// The text of a view leaves the convoy: its cursors become one, and act alone.
+    pub fn leave_convoy(&mut self, view: ViewId) {
+        self.past.convoy.members.retain(|member| member.view != view);
+        let (buffer, view) = self.pair_mut(view);
+        let only = view.cursors().only_primary();
+        view.set_cursors(buffer, only);
+        self.settle_convoy();
+    }
+
+    /// The cursors of all texts become one each, and act alone; the text in which the convoy began is shown. No where there is none.
+    pub fn end_convoy(&mut self) -> bool {
+        if self.past.convoy.members.is_empty() {
+            return false;
+        }
+        let convoy = std::mem::take(&mut self.past.convoy);
+        let mut dropped = Vec::new();
+        for member in &convoy.members {
+            if self.views.get(member.view).is_none() {
+                continue;
+            }
+            let (buffer, view) = self.pair_mut(member.view);
+            dropped.push((member.buffer, view.cursors().clone()));
+            let only = view.cursors().only_primary();
+            view.set_cursors(buffer, only);
+        }
+        self.past.convoy.dropped = dropped;
+        convoy.primary.filter(|id| self.buffer(*id).is_some()).into_iter().for_each(|id| self.show(id));
+        self.say(format!("{} act alone again", counted(convoy.members.len(), "file")));
+        true
+    }
+
+    /// The convoy that ended last is there again, where its texts are open; no where there is none.
+    pub(crate) fn recall_convoy(&mut self) -> Option<Effects> {
+        let dropped = std::mem::take(&mut self.past.convoy.dropped);
+        let active = self.active().id;
+        if !dropped.iter().any(|(buffer, _)| *buffer == active) {
+            return None;
+        }
+        let mut members = Vec::new();
+        for (id, set) in dropped {
+            if self.buffer(id).is_none() {
+                continue;
+            }
+            let view = self.view_of(id);
+            let (buffer, own) = self.pair_mut(view);
+            let spans: Vec<Span> =
+                set.iter().map(Selection::span).filter(|span| span.end <= buffer.text().end()).collect();
+            if spans.len() == set.len() {
+                let set = set.placed(&spans).snapped(buffer.text());
+                own.set_cursors(buffer, set);
+                members.push(Member { buffer: id, view, arriving: None });
+            }
+        }
+        self.past.convoy = Convoy { members, primary: Some(active), ..Convoy::default() };
+        self.settle_convoy();
+        Some(Effects::saying(self.convoy_told()))
+    }
+}

@@ -1,0 +1,21 @@
+//! What is wrong in files, as servers tell it.
+
+use crate::ids::{BufferId, ServerId};
+use snarvel_core::units::Span;
+use snarvel_servers::news::FileFaults;
+use std::collections::BTreeMap;
+use std::path::{Path, PathBuf};
+
+/// What is wrong in files.
+#[derive(Debug, Default)]
+pub(crate) struct FaultBook {
+    pub(crate) files: BTreeMap<PathBuf, Vec<(ServerId, FileFaults)>>,
+    /// Where the last way from fault to fault led.
+    pub(crate) last: Option<(BufferId, Span)>,
+}
+
+impl FaultBook {
+    pub(crate) fn of(&self, path: &Path) -> &[(ServerId, FileFaults)] {
+        self.files.get(path).map_or(&[], Vec::as_slice)
+    }
+}
