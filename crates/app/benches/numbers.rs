@@ -38,7 +38,8 @@ use snarvel_core::verbs::clipboard::clip::Clip;
 use snarvel_files::load::{Encoding, Loaded, load};
 use snarvel_ui::app::{App, Event};
 use snarvel_ui::keys::Key;
-use snarvel_ui::palette::{Depth, Palette, ThemeVariant};
+use snarvel_ui::palette::theme::Theme;
+use snarvel_ui::palette::{Depth, Palette};
 use snarvel_ui::size::Size;
 use snarvel_workspace::buffer::Origin;
 use snarvel_workspace::project::{Project, Writing};
@@ -137,7 +138,7 @@ fn workspace() -> Workspace {
 }
 
 fn app_of(workspace: Workspace) -> App {
-    App::new(workspace, Palette::new(ThemeVariant::Night, Depth::True), Size::REFERENCE)
+    App::new(workspace, Palette::new(&Theme::night(), Depth::True), Size::REFERENCE)
 }
 
 fn app_with(text: Text, name: &str) -> App {

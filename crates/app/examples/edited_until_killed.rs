@@ -3,7 +3,8 @@
 
 use snarvel_ui::app::{App, Event};
 use snarvel_ui::keys::Key;
-use snarvel_ui::palette::{Depth, Palette, ThemeVariant};
+use snarvel_ui::palette::theme::Theme;
+use snarvel_ui::palette::{Depth, Palette};
 use snarvel_ui::size::Size;
 use snarvel_workspace::project::Project;
 use snarvel_workspace::workspace::Workspace;
@@ -47,7 +48,7 @@ pub fn key_of(step: u64) -> Key {
 fn main() {
     let arguments: Vec<String> = std::env::args().skip(1).collect();
     let [file, state] = &arguments[..] else { panic!("FILE STATE-FOLDER") };
-    let palette = Palette::new(ThemeVariant::Night, Depth::True);
+    let palette = Palette::new(&Theme::night(), Depth::True);
     let folder = Path::new(file).parent().unwrap_or(Path::new("/"));
     let mut app = App::new(Workspace::new(Project::in_folder(folder)), palette, Size::REFERENCE);
     app.context.workspace.keep_safe(Path::new(state));

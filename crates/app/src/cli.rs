@@ -10,11 +10,13 @@ use snarvel_core::text::place::{LineColumn, Place};
 use snarvel_files::journal::Journals;
 use snarvel_files::load::{Loaded, decode};
 use snarvel_ui::app::App;
+use snarvel_ui::context::Themes;
 use snarvel_ui::keys::bindings;
-use snarvel_ui::palette::{Depth, Palette, ThemeVariant};
+use snarvel_ui::palette::theme::{self, Theme};
+use snarvel_ui::palette::{Depth, Palette};
 use snarvel_ui::problem::Problem;
 use snarvel_ui::screen::canvas::harmless;
-use snarvel_ui::settings::{self, Settings};
+use snarvel_ui::settings::{self, AUTO, Settings};
 use snarvel_ui::size::Size;
 use snarvel_ui::tour::Tour;
 use snarvel_ui::{sheet, terminal};
@@ -47,18 +49,9 @@ struct Edit {
     /// Files to open whose names are taken as they are, also where they begin with + or end with a number
     #[arg(last = true, value_name = "NAME")]
     exact: Vec<PathBuf>,
-    /// Dark or light background, whatever the settings say
-    #[arg(long, value_enum)]
-    palette: Option<PaletteName>,
-}
-
-/// The palettes by name.
-#[derive(Clone, Copy, Debug, ValueEnum)]
-enum PaletteName {
-    /// Night tide, dark.
-    Night,
-    /// Day tide, light.
-    Day,
+    /// The theme of colours, whatever the settings say: its name, or auto for the one that goes with the terminal's background
+    #[arg(long, value_name = "NAME")]
+    palette: Option<String>,
 }
 
 #[derive(Debug, Subcommand)]
@@ -74,9 +67,9 @@ enum Command {
         /// Play the tasks of the tour and say of each whether its keys do it; opens nothing
         #[arg(long, conflicts_with = "keep")]
         check: bool,
-        /// Dark or light background, whatever the settings say
-        #[arg(long, value_enum)]
-        palette: Option<PaletteName>,
+        /// The theme of colours, whatever the settings say
+        #[arg(long, value_name = "NAME")]
+        palette: Option<String>,
     },
     /// Run keys against a file without a screen and print what came of it
     Play(play::PlayArgs),
@@ -161,7 +154,7 @@ pub fn run(cli: Cli) -> Result<u8> {
             Ok(u8::from(!all))
         }
         Some(Command::Demo { keep, palette, tour, .. }) => {
-            open_demo(keep.as_deref(), palette, if tour { Guide::Tour } else { Guide::None })
+            open_demo(keep.as_deref(), palette.as_deref(), if tour { Guide::Tour } else { Guide::None })
         }
         Some(Command::Play(args)) => play::run(&args),
         Some(Command::Apply(args)) => apply::run(&args),
@@ -212,15 +205,10 @@ fn print(text: &str) -> Result<u8> {
 }
 
 /// An application without files, as the person has set it; what is wrong in the settings is told on it.
-fn app_in(folder: &Path, palette_given: Option<PaletteName>) -> App {
+fn app_in(folder: &Path, palette_given: Option<&str>) -> App {
     let (settings, problems) = state::settings_file().map(|file| settings::file::read(&file)).unwrap_or_default();
     languages::add(settings.languages.clone());
-    let theme = match palette_given {
-        Some(PaletteName::Night) => ThemeVariant::Night,
-        Some(PaletteName::Day) => ThemeVariant::Day,
-        None => settings.theme,
-    };
-    let palette = Palette::new(theme, Depth::of_environment(|variable| std::env::var(variable).ok()));
+    let palette = Palette::new(&Theme::night(), Depth::of_environment(|variable| std::env::var(variable).ok()));
     let recipes = state::recipes_folder();
     let project = Project { defaults: settings.defaults, recipes, ..Project::in_folder(folder) };
     let mut app = App::new(Workspace::new(project), palette, Size::REFERENCE);
@@ -229,10 +217,16 @@ fn app_in(folder: &Path, palette_given: Option<PaletteName>) -> App {
     let keyboard = bindings.keyboard.unwrap_or(settings.keyboard);
     let remembered = state::kept_screen();
     let decks = remembered.decks_beside(&settings);
-    let theme =
-        remembered.theme().filter(|_| palette_given.is_none() && !settings.given.contains(&"palette")).unwrap_or(theme);
-    app.take_settings(Settings { keyboard, theme, decks, ..settings });
-    app.context.look.palette = app.context.look.palette.of_theme(theme);
+    let (themes, theme_problems) = state::themes_folder().map(|folder| theme::read(&folder)).unwrap_or_default();
+    if !themes.is_empty() {
+        app.context.look.themes.list = themes;
+    }
+    let last = remembered.theme.filter(|_| !settings.given.contains(&"palette"));
+    let theme = palette_given.map(str::to_owned).or(last).unwrap_or(settings.theme.clone());
+    let unknown = app.context.look.themes.find(&theme).is_none().then(|| no_theme(&theme, &app.context.look.themes));
+    // The theme that was set stays in the settings where there is none of that name: the problem names it.
+    app.take_settings(Settings { keyboard, theme: theme.clone(), decks, ..settings });
+    app.context.use_theme(&theme);
     app.context.look.shape_told = remembered.shape_told;
     app.context.workspace.searches.is_in_project = remembered.finds_in_project;
     app.context.settings_file = state::settings_file();
@@ -248,10 +242,23 @@ fn app_in(folder: &Path, palette_given: Option<PaletteName>) -> App {
     if app.context.settings.starts_servers {
         app.context.workspace.use_servers(table);
     }
-    let problems: Vec<Problem> =
-        problems.into_iter().chain(key_problems).chain(Problem::of_templates(told)).chain(server_problems).collect();
+    let problems: Vec<Problem> = problems
+        .into_iter()
+        .chain(unknown)
+        .chain(theme_problems)
+        .chain(key_problems)
+        .chain(Problem::of_templates(told))
+        .chain(server_problems)
+        .collect();
     app.tell_problems(&problems);
     app
+}
+
+/// What is told where the theme that is set is not there.
+fn no_theme(name: &str, themes: &Themes) -> Problem {
+    let names: Vec<&str> = themes.list.iter().map(|theme| theme.name.as_str()).collect();
+    let what = format!("no theme is called {name:?}: {} and {AUTO} are", names.join(", "));
+    Problem { file: state::settings_file().unwrap_or_default(), line: None, what }
 }
 
 /// Shows `app` until it is done, and keeps what is to be kept; gives the exit code.
@@ -334,11 +341,11 @@ fn with_place(name: &str) -> Option<Wanted> {
 fn edit(edit: &Edit) -> Result<u8> {
     let folder = std::env::current_dir().context("the current folder is gone")?;
     if edit.files == ["-"] && edit.exact.is_empty() {
-        return edit_pipe(&folder, edit.palette);
+        return edit_pipe(&folder, edit.palette.as_deref());
     }
     let mut wanted = wanted(&edit.files, Path::exists)?;
     wanted.extend(edit.exact.iter().map(|path| Wanted { path: path.clone(), at: None }));
-    let mut app = app_in(&folder, edit.palette);
+    let mut app = app_in(&folder, edit.palette.as_deref());
     keep_safe(&mut app);
     let is_free = wanted.is_empty() && app.panel().is_none();
     let workspace = &mut app.context.workspace;
@@ -381,7 +388,7 @@ fn keep_safe(app: &mut App) {
 }
 
 /// Edits standard input; the text goes to standard output at the end.
-fn edit_pipe(folder: &Path, palette: Option<PaletteName>) -> Result<u8> {
+fn edit_pipe(folder: &Path, palette: Option<&str>) -> Result<u8> {
     let mut bytes = Vec::new();
     std::io::stdin().read_to_end(&mut bytes).context("standard input")?;
     let (text, encoding) = decode(&bytes);
@@ -405,7 +412,7 @@ enum Guide {
     None,
 }
 
-fn open_demo(keep: Option<&Path>, palette: Option<PaletteName>, guide: Guide) -> Result<u8> {
+fn open_demo(keep: Option<&Path>, palette: Option<&str>, guide: Guide) -> Result<u8> {
     let copy = demo::copy(keep)?;
     let mut app = app_in(copy.folder(), palette);
     if keep.is_some() {

@@ -5,7 +5,8 @@ use serde::Deserialize;
 use snarvel_files::load::{Loaded, decode};
 use snarvel_ui::app::App;
 use snarvel_ui::keys::script;
-use snarvel_ui::palette::{Depth, Palette, ThemeVariant};
+use snarvel_ui::palette::theme::Theme;
+use snarvel_ui::palette::{Depth, Palette};
 use snarvel_ui::size::Size;
 use snarvel_ui::tour::{Tour, TourStep};
 use snarvel_workspace::buffer::Origin;
@@ -144,7 +145,7 @@ fn played(name: &str, content: &str, keys: &str) -> Result<String> {
     let mut workspace = Workspace::new(Project { writing: Writing::Nothing, ..Project::in_folder(Path::new("/")) });
     let buffer = workspace.make_buffer(loaded, Origin::File(PathBuf::from(name)));
     workspace.show_buffer(buffer);
-    let mut app = App::new(workspace, Palette::new(ThemeVariant::Night, Depth::None), Size::REFERENCE);
+    let mut app = App::new(workspace, Palette::new(&Theme::night(), Depth::None), Size::REFERENCE);
     let actions = script::parse(keys).map_err(|wrong| anyhow::anyhow!("{wrong}"))?;
     for action in &actions {
         app.settle_background();

@@ -7,6 +7,7 @@ use crossterm::terminal::{disable_raw_mode, enable_raw_mode, supports_keyboard_e
 use snarvel_servers::table::find_command;
 use snarvel_ui::keys::{Key, bindings};
 use snarvel_ui::palette::Depth;
+use snarvel_ui::palette::theme;
 use snarvel_ui::problem::Problem;
 use snarvel_ui::screen::canvas::harmless;
 use snarvel_ui::{settings, system_clipboard};
@@ -109,9 +110,25 @@ fn about_files(said: &mut String) -> bool {
     };
     tell("settings", state::settings_file(), &|file| settings::file::read(file).1);
     tell("keys", state::keys_file(), &|file| bindings::read(file).1);
+    tell("themes", state::themes_folder(), &theme_problems);
     tell("servers", state::servers_file(), &|file| Problem::of_servers(file).1);
     tell("state", state::folder(), &|_| Vec::new());
     is_right
+}
+
+/// What is wrong in files of themes, and the pairs of colours that can hardly be read.
+fn theme_problems(folder: &Path) -> Vec<Problem> {
+    let (themes, mut problems) = theme::read(folder);
+    for theme in &themes {
+        for (tone, ground, contrast) in theme.faint() {
+            let what = format!(
+                "{tone} on {ground} has a contrast of {contrast:.1} to 1, which is hard to read: {} is the least",
+                theme::LEAST_CONTRAST
+            );
+            problems.push(Problem { file: folder.join(format!("{}.toml", theme.name)), line: None, what });
+        }
+    }
+    problems
 }
 
 /// The language servers that are found, each with its languages.

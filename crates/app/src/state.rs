@@ -7,7 +7,6 @@ use serde::{Deserialize, Serialize};
 use snarvel_core::verbs::clipboard::clip::{Clip, Shelf};
 use snarvel_files::{private, reading};
 use snarvel_ui::app::App;
-use snarvel_ui::palette::ThemeVariant;
 use snarvel_ui::settings::Settings;
 use snarvel_ui::size::DeckSize;
 use std::path::{Path, PathBuf};
@@ -52,6 +51,12 @@ pub fn templates_folder() -> Option<PathBuf> {
     Some(settings_file()?.with_file_name("templates"))
 }
 
+/// The folder of the person's own themes; none where the person has no home.
+#[must_use]
+pub fn themes_folder() -> Option<PathBuf> {
+    Some(settings_file()?.with_file_name("themes"))
+}
+
 /// The folder for what is kept between starts; none where the person has no home.
 #[must_use]
 pub fn folder() -> Option<PathBuf> {
@@ -82,13 +87,13 @@ pub fn keep_shelf(app: &App) -> Result<()> {
 }
 
 /// What of the screen is kept from one start to the next, without a settings file.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(default)]
 pub struct KeptScreen {
     /// The size of the deck in Write and in Shape: full, small, off.
     decks: Option<[KeptDeck; 2]>,
-    /// Whether the palette is the light one.
-    is_light: Option<bool>,
+    /// The theme that was chosen last.
+    pub theme: Option<String>,
     /// Whether hits are looked for in the whole project.
     pub finds_in_project: bool,
     /// How many times it was said what Shape is.
@@ -105,12 +110,6 @@ enum KeptDeck {
 }
 
 impl KeptScreen {
-    /// The palette that was chosen last.
-    #[must_use]
-    pub fn theme(&self) -> Option<ThemeVariant> {
-        self.is_light.map(|is_light| if is_light { ThemeVariant::Day } else { ThemeVariant::Night })
-    }
-
     /// The sizes of the decks: those that the settings file has, else those chosen last.
     #[must_use]
     pub fn decks_beside(&self, settings: &Settings) -> [DeckSize; 2] {
@@ -138,7 +137,7 @@ impl KeptScreen {
         };
         KeptScreen {
             decks: Some(look.decks.map(deck)),
-            is_light: Some(look.palette.theme() == ThemeVariant::Day),
+            theme: Some(app.context.settings.theme.clone()),
             finds_in_project: app.context.workspace.searches.is_in_project,
             shape_told: look.shape_told,
         }

@@ -7,7 +7,8 @@ use proptest::test_runner::{Config, RngAlgorithm, TestRng, TestRunner};
 use snarvel_files::loading::Opened;
 use snarvel_ui::app::{App, Event};
 use snarvel_ui::keys::{Key, bindings, script};
-use snarvel_ui::palette::{Depth, Palette, ThemeVariant};
+use snarvel_ui::palette::theme::Theme;
+use snarvel_ui::palette::{Depth, Palette};
 use snarvel_ui::settings;
 use snarvel_ui::size::Size;
 use snarvel_workspace::project::{Project, Writing};
@@ -47,7 +48,7 @@ fn any_file_is_opened_edited_undone_and_saved_as_it_was() {
             std::fs::write(&path, &bytes).unwrap();
             let mut workspace = Workspace::new(Project::in_folder(folder.path()));
             let id = workspace.take_buffer(&path, Opened::read(&path).unwrap());
-            let palette = Palette::new(ThemeVariant::Night, Depth::True);
+            let palette = Palette::new(&Theme::night(), Depth::True);
             let mut app = App::new(workspace, palette, Size { cols: 60, rows: 18 });
             app.context.workspace.save(id, None);
             app.pump();

@@ -6,7 +6,8 @@ mod edited;
 
 use snarvel_ui::app::{App, Event};
 use snarvel_ui::keys::Key;
-use snarvel_ui::palette::{Depth, Palette, ThemeVariant};
+use snarvel_ui::palette::theme::Theme;
+use snarvel_ui::palette::{Depth, Palette};
 use snarvel_ui::size::Size;
 use snarvel_workspace::project::Project;
 use snarvel_workspace::workspace::Workspace;
@@ -22,11 +23,7 @@ const KILLS: u64 = 40;
 const LONGEST_MS: u64 = 60;
 
 fn app(folder: &Path) -> App {
-    App::new(
-        Workspace::new(Project::in_folder(folder)),
-        Palette::new(ThemeVariant::Night, Depth::True),
-        Size::REFERENCE,
-    )
+    App::new(Workspace::new(Project::in_folder(folder)), Palette::new(&Theme::night(), Depth::True), Size::REFERENCE)
 }
 
 fn text(app: &App) -> String {

@@ -6,7 +6,8 @@ use snarvel_core::cursors::{CursorSet, Selection};
 use snarvel_core::units::{Byte, Line};
 use snarvel_ui::app::{App, Event};
 use snarvel_ui::keys::Key;
-use snarvel_ui::palette::{Depth, Palette, ThemeVariant};
+use snarvel_ui::palette::theme::Theme;
+use snarvel_ui::palette::{Depth, Palette};
 use snarvel_ui::size::Size;
 use snarvel_workspace::command::Command;
 use std::path::Path;
@@ -25,7 +26,7 @@ fn source(lines: usize) -> String {
 }
 
 fn app(text: &str) -> App {
-    let palette = Palette::new(ThemeVariant::Night, Depth::True);
+    let palette = Palette::new(&Theme::night(), Depth::True);
     app_with(Path::new("/sound"), ("gauges.rs", text.as_bytes()), &palette, Size::REFERENCE)
 }
 

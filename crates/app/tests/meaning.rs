@@ -2,6 +2,18 @@
 
 mod support;
 use serde_json::Value;
+use snarvel_core::offers::Source;
+use snarvel_files::loading::Opened;
+use snarvel_servers::table::Table;
+use snarvel_ui::app::App;
+use snarvel_ui::keys::script;
+use snarvel_ui::palette::theme::Theme;
+use snarvel_ui::palette::{Depth, Palette};
+use snarvel_ui::size::Size;
+use snarvel_workspace::project::{Project, Trust};
+use snarvel_workspace::workspace::Workspace;
+use std::path::Path;
+use std::time::Duration;
 use support::{play_in, scripted};
 
 fn servers(how: &str) -> String {
@@ -184,17 +196,48 @@ fn offers_of_a_server_bring_their_import_in_the_same_step() {
     assert_eq!(told["offers"][0]["text"], "tide_level");
 }
 
+/// An application with a server that tells the rest of an offer only once that is in the text, and its offers shown.
+fn offered_late(folder: &Path) -> App {
+    let path = folder.join("a.py");
+    std::fs::write(&path, "x = 1\n").unwrap();
+    let project = Project { trust: Trust::Everything, ..Project::in_folder(folder) };
+    let mut workspace = Workspace::new(project);
+    workspace.use_servers(Table::read(&servers("late-rest")).0);
+    workspace.take_buffer(&path, Opened::read(&path).unwrap());
+    let mut app = App::new(workspace, Palette::new(&Theme::night(), Depth::True), Size::REFERENCE);
+    let act = |app: &mut App, keys: &str| script::parse(keys).unwrap().iter().for_each(|step| app.act(step));
+    act(&mut app, "!describe esc");
+    app.settle_background();
+    act(&mut app, "ctrl+end \"tid\"");
+    app.after_frame();
+    let is_server =
+        |app: &App| app.context.workspace.offers().is_some_and(|shown| shown.list[0].source == Source::Server);
+    while !is_server(&app) {
+        let event = app.context.workspace.tasks.receive(Duration::from_secs(30)).expect("the server offers something");
+        app.context.workspace.take(event);
+        app.context.workspace.ask_queued();
+    }
+    act(&mut app, "tab");
+    app
+}
+
 #[test]
 fn an_import_that_the_server_tells_late_is_a_step_of_its_own() {
-    let file = ("a.py", "x = 1\n");
-    let keys = "!describe esc ctrl+end \"tid\" tab";
-    let told = with_server("late-rest", &[file], &["a.py"], keys);
-    assert_eq!(
-        (&told["text"], &told["undo_depth"]),
-        (&Value::from("import tide\nx = 1\ntide_level(at)"), &Value::from(3))
-    );
-    let told = with_server("late-rest", &[file], &["a.py"], &format!("{keys} ctrl+z"));
-    assert_eq!(told["text"], "x = 1\ntide_level(at)");
+    let folder = tempfile::tempdir().unwrap();
+    let mut app = offered_late(folder.path());
+    let text = |app: &App| app.context.workspace.active().text().to_string();
+    assert_eq!(text(&app), "x = 1\ntide_level(at)");
+    app.settle_background();
+    assert_eq!(text(&app), "import tide\nx = 1\ntide_level(at)");
+    script::parse("ctrl+z").unwrap().iter().for_each(|step| app.act(step));
+    assert_eq!(text(&app), "x = 1\ntide_level(at)");
+    app.context.workspace.end_servers();
+    // One that was taken back meanwhile brings nothing.
+    let mut app = offered_late(folder.path());
+    script::parse("ctrl+z ctrl+home \"(at)\"").unwrap().iter().for_each(|step| app.act(step));
+    app.settle_background();
+    assert_eq!(text(&app), "(at)x = 1\ntid");
+    app.context.workspace.end_servers();
 }
 
 #[test]

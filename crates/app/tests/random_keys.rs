@@ -11,7 +11,8 @@ use snarvel_task::waits;
 use snarvel_ui::app::{App, Event};
 use snarvel_ui::keys::{Key, script};
 use snarvel_ui::mouse::{Gesture, Mouse};
-use snarvel_ui::palette::{Depth, Palette, ThemeVariant};
+use snarvel_ui::palette::theme::Theme;
+use snarvel_ui::palette::{Depth, Palette};
 use snarvel_ui::size::Size;
 use snarvel_workspace::command::Command;
 use snarvel_workspace::event::Payload;
@@ -196,7 +197,7 @@ fn odd_text() -> impl Strategy<Value = Vec<u8>> {
 const LONGEST: Duration = Duration::from_secs(if cfg!(debug_assertions) { 10 } else { 1 });
 
 fn app(name: &str, bytes: &[u8]) -> App {
-    app_with(folder(), (name, bytes), &Palette::new(ThemeVariant::Night, Depth::True), Size::REFERENCE)
+    app_with(folder(), (name, bytes), &Palette::new(&Theme::night(), Depth::True), Size::REFERENCE)
 }
 
 /// A small folder: what is opened, searched and walked through.

@@ -8,7 +8,8 @@ use snarvel_ui::keys::keyboard::Keyboard;
 use snarvel_ui::keys::keymap::Keymap;
 use snarvel_ui::keys::layer::Protocol;
 use snarvel_ui::mouse::{Gesture, Mouse};
-use snarvel_ui::palette::{Depth, Palette, Role, ThemeVariant};
+use snarvel_ui::palette::theme::Theme;
+use snarvel_ui::palette::{Depth, Palette, Role};
 use snarvel_ui::screen;
 use snarvel_ui::settings::{Numbers, Settings};
 use snarvel_ui::size::Size;
@@ -108,7 +109,7 @@ fn a_file_is_shown_before_it_is_opened() {
 #[test]
 fn the_deck_of_other_keyboards() {
     for (name, keyboard) in Keyboard::ALL.into_iter().skip(1) {
-        let palette = Palette::new(ThemeVariant::Night, Depth::True);
+        let palette = Palette::new(&Theme::night(), Depth::True);
         let mut app = app("fn a() {}\n", &palette, Size { cols: 142, rows: 18 });
         app.take_settings(Settings { keyboard, ..Settings::default() });
         press(&mut app, &["ctrl+space"]);
@@ -238,14 +239,14 @@ fn folds(app: &App) -> &Folds {
 #[test]
 fn primary_and_other_cursors_differ_in_every_depth_of_colour() {
     for depth in [Depth::True, Depth::Indexed, Depth::Named, Depth::None] {
-        for theme in [ThemeVariant::Night, ThemeVariant::Day] {
-            let palette = Palette::new(theme, depth);
+        for theme in Theme::shipped() {
+            let palette = Palette::new(&theme, depth);
             let mut app = app("ab\nab\n", &palette, Size::REFERENCE);
             press(&mut app, &["alt+f"]);
             let grid = drawn(&app);
             let style = |y: u16| grid[(8, y)].style();
-            assert_ne!(style(2), style(3), "{theme:?} {depth:?}");
-            assert_ne!(style(2), grid[(9, 2)].style(), "{theme:?} {depth:?}: another caret is like plain text");
+            assert_ne!(style(2), style(3), "{} {depth:?}", theme.name);
+            assert_ne!(style(2), grid[(9, 2)].style(), "{} {depth:?}: another caret is like plain text", theme.name);
             assert!(palette.style(Role::Selection) != palette.style(Role::Text));
         }
     }
@@ -253,7 +254,7 @@ fn primary_and_other_cursors_differ_in_every_depth_of_colour() {
 
 #[test]
 fn lines_numbered_from_the_cursor() {
-    let mut app = app("a\nb\nc\nd\n", &Palette::new(ThemeVariant::Night, Depth::True), Size::REFERENCE);
+    let mut app = app("a\nb\nc\nd\n", &Palette::new(&Theme::night(), Depth::True), Size::REFERENCE);
     app.take_settings(Settings { numbers: Numbers::Relative, ..Settings::default() });
     press(&mut app, &["down", "down"]);
     let grid = drawn(&app);
@@ -270,7 +271,7 @@ fn what_other_programs_copy_is_pasted() {
             self.0.map(str::to_owned)
         }
     }
-    let mut app = app("fog\n", &Palette::new(ThemeVariant::Night, Depth::True), Size::REFERENCE);
+    let mut app = app("fog\n", &Palette::new(&Theme::night(), Depth::True), Size::REFERENCE);
     app.context.clipboard = Some(Box::new(Outside(None)));
     press(&mut app, &["ctrl+c", "ctrl+v"]);
     assert_eq!(text(&app), "fog\nfog\n", "nothing outside: what was copied here");
@@ -289,7 +290,7 @@ fn every_size_draws_and_keeps_the_caret_in_view() {
     let content = "fn level() {}\n".repeat(300);
     for cols in [1, 2, 7, 19, 20, 59, 60, 69, 70, 99, 142, 400] {
         for rows in [1, 2, 3, 15, 16, 19, 20, 42, 100] {
-            let mut app = app(&content, &Palette::new(ThemeVariant::Night, Depth::True), Size { cols, rows });
+            let mut app = app(&content, &Palette::new(&Theme::night(), Depth::True), Size { cols, rows });
             press(&mut app, &["ctrl+end", "alt+f", "ctrl+space", "f1", "f1", "f1", "pgup", "ctrl+space"]);
             let (top, line) = (app.context.workspace.view().scroll.top.0, line(&app));
             assert!(top <= line && line < top + usize::from(rows), "{cols}x{rows}: line {line} from {top}");
@@ -308,7 +309,7 @@ fn every_size_draws_and_keeps_the_caret_in_view() {
 
 #[test]
 fn scrolling_moves_the_view_and_not_the_caret() {
-    let mut app = app(&"a\n".repeat(200), &Palette::new(ThemeVariant::Night, Depth::True), Size::REFERENCE);
+    let mut app = app(&"a\n".repeat(200), &Palette::new(&Theme::night(), Depth::True), Size::REFERENCE);
     press(&mut app, &["ctrl+down", "ctrl+down", "ctrl+down"]);
     assert_eq!(app.context.workspace.view().scroll.top.0, 3);
     assert_eq!(app.context.workspace.view().cursors().primary().head.0, 0);
@@ -319,7 +320,7 @@ fn scrolling_moves_the_view_and_not_the_caret() {
 #[test]
 fn the_roster_drops_keeps_and_shows() {
     let cursors = |keys: &[&str]| {
-        let mut app = app(&"fog\nhorn\n".repeat(60), &Palette::new(ThemeVariant::Night, Depth::True), Size::REFERENCE);
+        let mut app = app(&"fog\nhorn\n".repeat(60), &Palette::new(&Theme::night(), Depth::True), Size::REFERENCE);
         press(&mut app, &["ctrl+space", "b"]);
         assert_eq!(app.context.workspace.view().cursors().len(), 60);
         press(&mut app, keys);
@@ -336,7 +337,7 @@ fn the_roster_drops_keeps_and_shows() {
 
 #[test]
 fn escape_steps_back_one_thing_at_a_time() {
-    let mut app = app("ab ab\nab\n", &Palette::new(ThemeVariant::Night, Depth::True), Size::REFERENCE);
+    let mut app = app("ab ab\nab\n", &Palette::new(&Theme::night(), Depth::True), Size::REFERENCE);
     press(&mut app, &["ctrl+space", "g", "g", "space", "3"]);
     let state = |app: &App| {
         let (workspace, keyboard) = (&app.context.workspace, &app.context.keyboard);
@@ -368,7 +369,7 @@ fn several_files_and_the_way_between_them() {
         std::fs::write(folder.path().join(name), name).unwrap();
     }
     let workspace = Workspace::new(Project::in_folder(folder.path()));
-    let mut app = App::new(workspace, Palette::new(ThemeVariant::Night, Depth::True), Size::REFERENCE);
+    let mut app = App::new(workspace, Palette::new(&Theme::night(), Depth::True), Size::REFERENCE);
     let open = |app: &mut App, name: &str| {
         app.context.workspace.open(Path::new(name));
         app.pump();
@@ -390,17 +391,17 @@ fn several_files_and_the_way_between_them() {
 
 #[test]
 fn the_terminals_own_cursor_is_at_the_primary_caret_without_colours() {
-    let plain = Palette::new(ThemeVariant::Night, Depth::None);
+    let plain = Palette::new(&Theme::night(), Depth::None);
     let mut app = app("ab\tc\n", &plain, Size::REFERENCE);
     press(&mut app, &["right", "right", "right"]);
     assert_eq!(screen::shown_cursor(&app.context, app.panel()), Some([12, 2]));
-    app.context.look.palette = Palette::new(ThemeVariant::Night, Depth::True);
+    app.context.look.palette = Palette::new(&Theme::night(), Depth::True);
     assert_eq!(screen::shown_cursor(&app.context, app.panel()), None);
 }
 
 #[test]
 fn brackets_that_answer_each_other_are_told_apart() {
-    let palette = Palette::new(ThemeVariant::Night, Depth::True);
+    let palette = Palette::new(&Theme::night(), Depth::True);
     let mut app = app("fn a(b: [i32; 2]) {\n    c(\")\", b);\n}\n", &palette, Size::REFERENCE);
     let bracket = palette.style(Role::Bracket);
     let marked = |app: &App| -> Vec<(u16, u16)> {
@@ -424,7 +425,7 @@ fn brackets_that_answer_each_other_are_told_apart() {
 
 #[test]
 fn the_roster_tells_new_words_apart() {
-    let palette = Palette::new(ThemeVariant::Night, Depth::True);
+    let palette = Palette::new(&Theme::night(), Depth::True);
     let mut app = app("one old x\ntwo old y\n", &palette, Size::REFERENCE);
     press(&mut app, &["alt+f", "ctrl+right", "ctrl+right", "space", "n", "e", "w"]);
     let grid = drawn(&app);
@@ -439,7 +440,7 @@ fn the_roster_tells_new_words_apart() {
 
 #[test]
 fn a_click_on_the_mark_of_a_fold_opens_it() {
-    let palette = Palette::new(ThemeVariant::Night, Depth::True);
+    let palette = Palette::new(&Theme::night(), Depth::True);
     let mut app = app("a {\n    b\n}\nc\n", &palette, Size::REFERENCE);
     press(&mut app, &["ctrl+space", "("]);
     let click = |app: &mut App, x: u16| {

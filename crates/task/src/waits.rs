@@ -95,6 +95,12 @@ pub const COMPARISON: Duration = Duration::from_millis(500);
 /// What ends by a signal ends by itself within this time, or is ended.
 pub const END_BY_SIGNAL: Duration = Duration::from_millis(800);
 
+/// The terminal is waited for so long to tell its background.
+pub const BACKGROUND: Duration = Duration::from_millis(50);
+
+/// What it tells within this time after is no typing.
+pub const LATE_BACKGROUND: Duration = Duration::from_secs(2);
+
 /// Presses within this time at one cell are one double or triple click.
 pub const CLICK_PAUSE: Duration = Duration::from_millis(400);
 

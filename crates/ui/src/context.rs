@@ -4,8 +4,9 @@ use crate::asked::Asked;
 use crate::keys::keyboarding::Keyboarding;
 use crate::keys::keymap::Keymap;
 use crate::keys::layer::{Layer, Protocol};
-use crate::palette::{Palette, ThemeVariant};
-use crate::settings::{Numbers, Settings};
+use crate::palette::Palette;
+use crate::palette::theme::{Ground, Theme};
+use crate::settings::{AUTO, Numbers, Settings};
 use crate::size::{DeckSize, Size};
 use crate::system_clipboard::Clipboard;
 use crate::tour::Tour;
@@ -23,6 +24,8 @@ use std::sync::Arc;
 pub struct Look {
     /// The colours.
     pub palette: Palette,
+    /// The themes that there are.
+    pub themes: Themes,
     /// The size of the screen.
     pub size: Size,
     /// How large the deck is in Write and in Shape.
@@ -37,6 +40,34 @@ pub struct Look {
     pub rooms: Rooms,
     /// Whether every key is followed by a frame: then what is seen in it is waited for before the next key of a script.
     pub is_drawn: bool,
+}
+
+/// The themes that there are.
+#[derive(Clone, Debug)]
+pub struct Themes {
+    /// Those that are shipped and those that the person has made.
+    pub list: Vec<Theme>,
+    /// Whether the terminal's own background is dark or light, where it has told.
+    pub terminal: Option<Ground>,
+}
+
+impl Default for Themes {
+    fn default() -> Themes {
+        Themes { list: Theme::shipped(), terminal: None }
+    }
+}
+
+impl Themes {
+    /// The theme called `name`, which may be [`AUTO`].
+    #[must_use]
+    pub fn find(&self, name: &str) -> Option<&Theme> {
+        let name = match (name, self.terminal) {
+            (AUTO, Some(Ground::Light)) => "day",
+            (AUTO, _) => "night",
+            (name, _) => name,
+        };
+        self.list.iter().find(|theme| theme.name == name)
+    }
 }
 
 /// The room that panels have for texts.
@@ -91,6 +122,7 @@ impl Context {
             keyboard: Keyboarding { keymap, layer: Layer::Write, count: None, looked_up: None, file: None },
             look: Look {
                 palette,
+                themes: Themes::default(),
                 size,
                 decks: [DeckSize::Small, DeckSize::Full],
                 faces: [0; 2],
@@ -118,7 +150,7 @@ impl Context {
             self.look.decks = settings.decks;
         }
         if settings.theme != self.settings.theme {
-            self.look.palette = self.look.palette.of_theme(settings.theme);
+            self.use_theme(&settings.theme);
         }
         let project = &mut self.workspace.project;
         (project.tidy, project.keeps_session) = (settings.tidy, settings.keeps_session);
@@ -141,19 +173,22 @@ impl Context {
         }
     }
 
+    /// Everything is in the colours of the theme called `name`; where there is none, nothing happens.
+    pub fn use_theme(&mut self, name: &str) {
+        if let Some(theme) = self.look.themes.find(name) {
+            self.look.palette = self.look.palette.of_theme(theme);
+            name.clone_into(&mut self.settings.theme);
+        }
+    }
+
     /// Dark becomes light, and light dark; until that is changed again.
     pub fn toggle_palette(&mut self) {
-        let theme = match self.look.palette.theme() {
-            ThemeVariant::Night => ThemeVariant::Day,
-            ThemeVariant::Day => ThemeVariant::Night,
+        let (name, said) = match self.look.palette.ground() {
+            Ground::Dark => ("day", "changed to the light palette"),
+            Ground::Light => ("night", "changed to the dark palette"),
         };
-        self.look.palette = self.look.palette.of_theme(theme);
-        self.settings.theme = theme;
-        self.say(if theme == ThemeVariant::Day {
-            "changed to the light palette"
-        } else {
-            "changed to the dark palette"
-        });
+        self.use_theme(name);
+        self.say(said);
     }
 
     /// Line numbers from the file's start become numbers from the cursor, and the other way round.

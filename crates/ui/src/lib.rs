@@ -2,6 +2,7 @@
 
 pub mod app;
 pub mod asked;
+mod background;
 pub mod context;
 mod guardian;
 pub mod keys;

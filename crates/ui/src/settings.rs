@@ -7,13 +7,15 @@ pub mod file;
 pub mod known;
 
 use crate::keys::keyboard::Keyboard;
-use crate::palette::ThemeVariant;
 use crate::size::DeckSize;
 use snarvel_core::languages::Language;
 use snarvel_workspace::buffer::defaults::{EditorDefaults, Tidy};
 use snarvel_workspace::offering::settings::When;
 use snarvel_workspace::project::FILTER_LIMIT;
 use std::time::Duration;
+
+/// In the place of the name of a theme: the one that goes with the terminal's background.
+pub const AUTO: &str = "auto";
 
 /// How lines are numbered.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
@@ -29,8 +31,8 @@ pub enum Numbers {
 #[derive(Clone, Debug)]
 #[allow(clippy::struct_excessive_bools, reason = "each is a setting of its own that is on or off")]
 pub struct Settings {
-    /// Dark or light.
-    pub theme: ThemeVariant,
+    /// The name of the theme, or [`AUTO`].
+    pub theme: String,
     /// What holds where neither a text nor `.editorconfig` says anything.
     pub defaults: EditorDefaults,
     /// What a save puts in order where `.editorconfig` says nothing.
@@ -68,7 +70,7 @@ pub struct Settings {
 impl Default for Settings {
     fn default() -> Settings {
         Settings {
-            theme: ThemeVariant::Night,
+            theme: "night".to_owned(),
             defaults: EditorDefaults::default(),
             tidy: Tidy::default(),
             decks: [DeckSize::Small, DeckSize::Full],

@@ -4,20 +4,22 @@
 //! one of them has something. Nothing wakes it otherwise.
 
 use crate::app::{App, Event};
+use crate::background::{self, LateAnswer};
 use crate::context::TerminalOrder;
 use crate::guardian::Guardian;
 use crate::keys::Key;
 use crate::keys::layer::Protocol;
 use crate::mouse::{Gesture, Mouse};
 use crate::screen;
+use crate::settings::AUTO;
 use crate::size::Size;
 use crate::system_clipboard::{Clipboard, Display};
 use anyhow::{Context, Result};
 use crossterm::clipboard::CopyToClipboard;
 use crossterm::event::{
     self, DisableBracketedPaste, DisableFocusChange, DisableMouseCapture, EnableBracketedPaste, EnableFocusChange,
-    EnableMouseCapture, KeyCode, KeyEventKind, KeyModifiers, KeyboardEnhancementFlags, MouseButton, MouseEvent,
-    MouseEventKind, PopKeyboardEnhancementFlags, PushKeyboardEnhancementFlags,
+    EnableMouseCapture, KeyCode, KeyEvent, KeyEventKind, KeyModifiers, KeyboardEnhancementFlags, MouseButton,
+    MouseEvent, MouseEventKind, PopKeyboardEnhancementFlags, PushKeyboardEnhancementFlags,
 };
 use crossterm::terminal::{
     BeginSynchronizedUpdate, Clear, ClearType, EndSynchronizedUpdate, EnterAlternateScreen, LeaveAlternateScreen,
@@ -62,6 +64,7 @@ pub fn run(app: &mut App) -> Result<u8> {
     let background = send.clone();
     app.context.workspace.tasks.waker.connect(move || drop(background.send(Wake::Background)));
     let session = Session::start()?;
+    let late = ask_for_background(app);
     // What is there at once of the files that are opened is seen at once.
     app.pump();
     let mut screen = fitted(app)?;
@@ -76,7 +79,7 @@ pub fn run(app: &mut App) -> Result<u8> {
         execute!(screen.backend_mut(), PushKeyboardEnhancementFlags(flags))?;
         app.context.keyboard.keymap = app.context.keyboard.keymap.on(Protocol::Enhanced);
     }
-    watch_terminal(send, app.context.workspace.tasks.stop_key.clone());
+    watch_terminal(send, app.context.workspace.tasks.stop_key.clone(), late);
     let display = app.context.settings.shares_clipboard.then(Display::of_environment).flatten();
     app.context.clipboard = display.as_ref().map(|display| Box::new(display.reader()) as Box<dyn Clipboard>);
     let code = follow(app, &mut screen, &wakes, display.as_ref());
@@ -86,6 +89,20 @@ pub fn run(app: &mut App) -> Result<u8> {
     drop(session);
     drop(guardian);
     code
+}
+
+/// Where the theme goes by the terminal's background, the terminal is asked for it; what was typed meanwhile is taken in.
+fn ask_for_background(app: &mut App) -> LateAnswer {
+    if app.context.settings.theme != AUTO {
+        return LateAnswer::default();
+    }
+    let heard = background::ask();
+    app.context.look.themes.terminal = heard.ground;
+    app.context.use_theme(AUTO);
+    for c in heard.typed.chars() {
+        app.handle(Event::Key(Key::from(KeyEvent::new(KeyCode::Char(c), KeyModifiers::NONE))), 0);
+    }
+    if heard.is_late { LateAnswer::expected() } else { LateAnswer::default() }
 }
 
 /// Where the screen is drawn: the terminal itself where standard output goes elsewhere.
@@ -173,10 +190,13 @@ fn watch_signals(send: Sender<Wake>) -> Result<()> {
     Ok(())
 }
 
-fn watch_terminal(send: Sender<Wake>, stop_key: StopKey) {
+fn watch_terminal(send: Sender<Wake>, stop_key: StopKey, mut late: LateAnswer) {
     thread::spawn(move || {
         loop {
             let wake = event::read().map_or(Wake::Gone, Wake::Terminal);
+            if matches!(&wake, Wake::Terminal(event) if late.holds(event)) {
+                continue;
+            }
             if is_esc(&wake) {
                 stop_key.read();
             }

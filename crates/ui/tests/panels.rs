@@ -4,7 +4,8 @@ use snarvel_ui::app::{App, Event};
 use snarvel_ui::keys::Key;
 use snarvel_ui::keys::keymap::Meaning;
 use snarvel_ui::keys::layer::Layer;
-use snarvel_ui::palette::{Depth, Palette, ThemeVariant};
+use snarvel_ui::palette::theme::Theme;
+use snarvel_ui::palette::{Depth, Palette};
 use snarvel_ui::panels::files::FilesPanel;
 use snarvel_ui::panels::lookup::{KeyQuestion, LookupPanel};
 use snarvel_ui::panels::open::OpenPanel;
@@ -20,7 +21,7 @@ use std::path::Path;
 /// The application in `folder`, with `names` open; the last one is active.
 fn app(folder: &Path, names: &[&str]) -> App {
     let workspace = Workspace::new(Project::in_folder(folder));
-    let mut app = App::new(workspace, Palette::new(ThemeVariant::Night, Depth::True), Size::REFERENCE);
+    let mut app = App::new(workspace, Palette::new(&Theme::night(), Depth::True), Size::REFERENCE);
     for name in names {
         app.context.workspace.open(Path::new(name));
         app.pump();

@@ -4,7 +4,8 @@ use snarvel_ui::app::{App, Event};
 use snarvel_ui::keys::Key;
 use snarvel_ui::keys::keymap::Meaning;
 use snarvel_ui::keys::layer::Layer;
-use snarvel_ui::palette::{Depth, Palette, ThemeVariant};
+use snarvel_ui::palette::theme::Theme;
+use snarvel_ui::palette::{Depth, Palette};
 use snarvel_ui::size::Size;
 use snarvel_workspace::kept::Store;
 use snarvel_workspace::project::{Project, Trust};
@@ -37,7 +38,7 @@ impl Bench {
         let mut workspace = Workspace::new(Project { recipes, ..Project::in_folder(self.folder.path()) });
         workspace.keep_in(Store::at(self.own.path().join("state")));
         workspace.read_recipes();
-        let mut app = App::new(workspace, Palette::new(ThemeVariant::Night, Depth::True), Size::REFERENCE);
+        let mut app = App::new(workspace, Palette::new(&Theme::night(), Depth::True), Size::REFERENCE);
         app.context.keyboard.file = Some(self.own.path().join("keys.toml"));
         app.context.workspace.open(Path::new(name));
         app.settle_background();

@@ -4,7 +4,8 @@ use snarvel_files::save::{Disk, FileLayer, Fresh};
 use snarvel_task::waits;
 use snarvel_ui::app::{App, Event};
 use snarvel_ui::keys::Key;
-use snarvel_ui::palette::{Depth, Palette, ThemeVariant};
+use snarvel_ui::palette::theme::Theme;
+use snarvel_ui::palette::{Depth, Palette};
 use snarvel_ui::panels::difference::DifferencePanel;
 use snarvel_ui::panels::question::Question;
 use snarvel_ui::panels::sift::SiftPanel;
@@ -47,7 +48,7 @@ impl Bench {
     fn with(names: &[&str]) -> Bench {
         let folder = tempfile::tempdir().unwrap();
         let workspace = Workspace::new(Project::in_folder(folder.path()));
-        let mut app = App::new(workspace, Palette::new(ThemeVariant::Night, Depth::True), Size::REFERENCE);
+        let mut app = App::new(workspace, Palette::new(&Theme::night(), Depth::True), Size::REFERENCE);
         for name in names {
             std::fs::write(folder.path().join(name), "ebb\n").unwrap();
             app.context.workspace.open(Path::new(name));

@@ -9,7 +9,8 @@ use snarvel_core::units::Byte;
 use snarvel_files::load::{Encoding, Loaded};
 use snarvel_ui::app::App;
 use snarvel_ui::keys::script;
-use snarvel_ui::palette::{Depth, Palette, ThemeVariant};
+use snarvel_ui::palette::theme::Theme;
+use snarvel_ui::palette::{Depth, Palette};
 use snarvel_ui::size::Size;
 use snarvel_workspace::buffer::Origin;
 use snarvel_workspace::offering::settings::When;
@@ -28,7 +29,7 @@ fn app(texts: &[(&str, &str)], folder: &Path) -> App {
         first = first.or(Some(id));
     }
     first.into_iter().for_each(|first| workspace.show(first));
-    App::new(workspace, Palette::new(ThemeVariant::Night, Depth::True), Size::REFERENCE)
+    App::new(workspace, Palette::new(&Theme::night(), Depth::True), Size::REFERENCE)
 }
 
 /// A text of `language` whose carets are marked.

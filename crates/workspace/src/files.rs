@@ -42,8 +42,13 @@ pub struct Progress {
 impl Workspace {
     /// Opens the file at `path`, or shows it where it is open already. What of it is there at once is seen; the rest comes.
     pub fn open(&mut self, path: &Path) -> BufferId {
+        self.project.note_opened(&self.project.folder.join(path));
+        self.open_unnoted(path)
+    }
+
+    /// The same, for a file that is not opened to be worked on alone: it is not among the files of lately.
+    pub(crate) fn open_unnoted(&mut self, path: &Path) -> BufferId {
         let path = self.project.folder.join(path);
-        self.project.note_opened(&path);
         if let Some(id) = self.buffers.iter().find(|buffer| buffer.is_of(&path)).map(|buffer| buffer.id) {
             self.show(id);
             return id;

@@ -218,6 +218,23 @@ fn a_read_only_file_is_named_and_left_out() {
 }
 
 #[test]
+fn the_last_addition_is_taken_back_over_all_files() {
+    let mut workspace = workspace(&["ebb\n", "x ebb\n", "ebb y ebb\n"]);
+    ran(&mut workspace, "take-next", "");
+    assert_eq!(ran(&mut workspace, "convoy-add", ""), "2 cursors in 2 files");
+    assert_eq!(ran(&mut workspace, "convoy-add", ""), "3 cursors in 3 files");
+    // What was added in the texts since goes first, then the files that were taken in, the last one before the others.
+    ran(&mut workspace, "take-next", "");
+    assert_eq!(workspace.convoy_cursors(), 4);
+    ran(&mut workspace, "drop-newest", "");
+    assert_eq!((workspace.convoy_cursors(), workspace.convoy_files()), (3, 3));
+    assert_eq!(ran(&mut workspace, "drop-newest", ""), "gauge1.rs acts alone again: 2 cursors in 2 files");
+    assert_eq!(ran(&mut workspace, "drop-newest", ""), "gauge0.rs acts alone again, and so does this file");
+    assert_eq!(workspace.convoy_files(), 0);
+    assert_eq!(ran(&mut workspace, "drop-newest", ""), "there is no addition to take back");
+}
+
+#[test]
 fn a_word_of_another_open_file_is_taken_in() {
     let mut workspace = workspace(&["ebb ebbing\n", "flow\n", "ebb ebb\n"]);
     let told = ran(&mut workspace, "convoy-add", "");

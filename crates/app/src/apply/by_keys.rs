@@ -4,7 +4,8 @@ use snarvel_core::languages::Language;
 use snarvel_files::loading::Opened;
 use snarvel_ui::app::App;
 use snarvel_ui::keys::script::ScriptStep;
-use snarvel_ui::palette::{Depth, Palette, ThemeVariant};
+use snarvel_ui::palette::theme::Theme;
+use snarvel_ui::palette::{Depth, Palette};
 use snarvel_ui::size::Size;
 use snarvel_workspace::project::{Project, Writing};
 use snarvel_workspace::recipes::applying::Applied;
@@ -27,7 +28,7 @@ pub fn apply(steps: &[ScriptStep], path: &Path, opened: Opened, language: Option
         let sink = workspace.parse_sink(id);
         workspace.active_mut().set_language(language, Some(sink));
     }
-    let mut app = App::new(workspace, Palette::new(ThemeVariant::default(), Depth::True), SIZE);
+    let mut app = App::new(workspace, Palette::new(&Theme::night(), Depth::True), SIZE);
     app.pump();
     app.context.look.is_drawn = false;
     for step in steps {

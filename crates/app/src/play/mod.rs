@@ -18,6 +18,7 @@ use snarvel_files::loading::Opened;
 use snarvel_ui::app::App;
 use snarvel_ui::keys::bindings::{self, Bindings};
 use snarvel_ui::keys::script::{self, ScriptStep};
+use snarvel_ui::palette::theme::Theme;
 use snarvel_ui::palette::{Depth, Palette};
 use snarvel_ui::problem::Problem;
 use snarvel_ui::screen::canvas::harmless;
@@ -248,7 +249,7 @@ impl Play {
         settings: Settings,
         started: Instant,
     ) -> Play {
-        let mut app = App::new(workspace, Palette::new(settings.theme, Depth::True), args.size);
+        let mut app = App::new(workspace, Palette::new(&Theme::night(), Depth::True), args.size);
         app.take_settings(settings);
         if let Some(at) = args.at {
             app.context.workspace.go_to_place(Place::At(at));

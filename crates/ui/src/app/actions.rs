@@ -21,6 +21,7 @@ use crate::panels::settings::SettingsPanel;
 use crate::panels::shelf::ShelfPanel;
 use crate::panels::sift::SiftPanel;
 use crate::panels::signs::SignsPanel;
+use crate::panels::themes::ThemesPanel;
 use crate::panels::trail::TrailPanel;
 use crate::screen::faces::faces;
 use crate::size::DeckSize;
@@ -99,11 +100,9 @@ impl App {
             },
             Action::Rehearse => self.open(RehearsalPanel::of(Some(times).filter(|times| *times > 1))),
             Action::ServerLog => self.show_server_log(),
-            Action::Deck => self.turn_deck(),
-            Action::TogglePalette => self.context.toggle_palette(),
-            Action::ToggleNumbers => self.context.toggle_numbers(),
-            Action::ChangeLayer => self.context.change_layer(),
-            Action::FullView => self.context.look.is_full_view = !self.context.look.is_full_view,
+            Action::Deck | Action::TogglePalette | Action::ToggleNumbers | Action::ChangeLayer | Action::FullView => {
+                self.change_look(action);
+            }
             Action::Open
             | Action::Folder
             | Action::Shelf
@@ -114,10 +113,22 @@ impl App {
             | Action::Sift
             | Action::Lookup
             | Action::Settings
+            | Action::Themes
             | Action::Recipes
             | Action::Signs
             | Action::Faults
             | Action::KeySheet => self.open_for(action),
+        }
+    }
+
+    fn change_look(&mut self, action: Action) {
+        match action {
+            Action::Deck => self.turn_deck(),
+            Action::TogglePalette => self.context.toggle_palette(),
+            Action::ToggleNumbers => self.context.toggle_numbers(),
+            Action::ChangeLayer => self.context.change_layer(),
+            Action::FullView => self.context.look.is_full_view = !self.context.look.is_full_view,
+            _ => {}
         }
     }
 
@@ -145,6 +156,7 @@ impl App {
             Action::Lookup => self.open(LookupPanel::of(&self.context)),
             Action::KeySheet => self.open(KeySheetPanel::default()),
             Action::Settings => self.open(SettingsPanel::of(&self.context)),
+            Action::Themes => self.open(ThemesPanel::of(&self.context)),
             Action::Recipes => self.open(RecipesPanel::of(&self.context)),
             Action::Signs => self.open(SignsPanel::default()),
             Action::Faults => self.open(FaultsPanel::of(workspace)),

@@ -30,4 +30,5 @@ pub mod shelf;
 pub mod sift;
 pub mod signs;
 pub mod start;
+pub mod themes;
 pub mod trail;

@@ -137,21 +137,22 @@ impl SettingsPanel {
 
     /// Writes what was changed into the settings file, comments and all.
     fn keep(&self, context: &mut Context) {
-        if self.changed.is_empty() {
-            return;
+        if !self.changed.is_empty() {
+            keep_values(context, self.changed.clone());
         }
-        let names: Vec<&str> = self.changed.iter().map(|(name, _)| *name).collect();
-        let names = names.join(", ");
-        let writes = context.workspace.project.writing == Writing::Files;
-        match context.settings_file.clone().filter(|_| writes) {
-            None => context.say(format!("{names}: changed until the end")),
-            Some(file) => {
-                let values = self.changed.clone();
-                let done = format!("{names}: kept in {}", file.display());
-                context
-                    .workspace
-                    .begin_operation(None, move || changed(&file, |text| with(text, &values)).map(|()| done));
-            }
+    }
+}
+
+/// Writes values, as the file spells them, into the settings file; where there is none, says that they hold until the end.
+pub(super) fn keep_values(context: &mut Context, values: Vec<(&'static str, String)>) {
+    let names: Vec<&str> = values.iter().map(|(name, _)| *name).collect();
+    let names = names.join(", ");
+    let writes = context.workspace.project.writing == Writing::Files;
+    match context.settings_file.clone().filter(|_| writes) {
+        None => context.say(format!("{names}: changed until the end")),
+        Some(file) => {
+            let done = format!("{names}: kept in {}", file.display());
+            context.workspace.begin_operation(None, move || changed(&file, |text| with(text, &values)).map(|()| done));
         }
     }
 }

@@ -86,7 +86,8 @@ fn said(context: &Context) -> String {
         Some(format!("{label} … {} s", since.as_secs()))
     };
     let message = context.workspace.told.message.clone();
-    message
+    gathering(context)
+        .or(message)
         .or_else(|| called(context))
         .or_else(|| loading(context))
         .or_else(long_task)
@@ -126,6 +127,12 @@ fn serving(context: &Context) -> Option<String> {
     })
 }
 
+/// A bar of which `share` is full.
+fn bar(share: f64) -> String {
+    let full = ((share * BAR as f64) as usize).min(BAR);
+    "▓".repeat(full) + &"░".repeat(BAR - full)
+}
+
 /// How much of the file is there, how fast it comes, and what can be done meanwhile.
 fn loading(context: &Context) -> Option<String> {
     let progress = context.workspace.progress(context.workspace.active().id)?;
@@ -134,10 +141,17 @@ fn loading(context: &Context) -> Option<String> {
         return Some("loading: the disk takes its time, other files do not wait".to_owned());
     }
     let share = done as f64 / all as f64;
-    let full = ((share * BAR as f64) as usize).min(BAR);
-    let bar = "▓".repeat(full) + &"░".repeat(BAR - full);
-    let rate = rate / 1e6;
+    let (bar, rate) = (bar(share), rate / 1e6);
     Some(format!("loading {bar} {:.0} %, {rate:.0} MB/s: read, move, find meanwhile", share * 100.0))
+}
+
+/// How many files of those whose cursors are to act together are there.
+fn gathering(context: &Context) -> Option<String> {
+    let (left, all) = (context.workspace.convoy_arriving(), context.workspace.convoy_files());
+    let there = all.saturating_sub(left);
+    (left > 0).then(|| {
+        format!("reading {} {there} of {}: then keys go to all", bar(there as f64 / all as f64), counted(all, "file"))
+    })
 }
 
 /// What the status line says, most wanted first.

@@ -74,7 +74,6 @@ pub fn read(path: &Path) -> (Settings, Vec<Problem>) {
 mod tests {
     use super::*;
     use crate::keys::keyboard::Keyboard;
-    use crate::palette::ThemeVariant;
     use crate::settings::Numbers;
     use crate::size::DeckSize;
     use snarvel_core::text::indent::IndentUnit;
@@ -94,7 +93,7 @@ mod tests {
         let (settings, problems) = told(text);
         assert_eq!(problems, [""; 0]);
         assert_eq!(text.lines().count(), KNOWN.len(), "a setting is missing here");
-        assert_eq!((settings.theme, settings.defaults.tabs.0), (ThemeVariant::Day, 8));
+        assert_eq!((settings.theme.as_str(), settings.defaults.tabs.0), ("day", 8));
         assert_eq!((settings.defaults.unit, settings.defaults.closes_pairs), (IndentUnit::Spaces(2), false));
         assert_eq!(settings.defaults.text_width, 100);
         assert!(settings.tidy.trims && settings.tidy.ends_last_line && settings.keeps_shelf);

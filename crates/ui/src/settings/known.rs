@@ -2,7 +2,6 @@
 
 use super::{Numbers, Settings};
 use crate::keys::keyboard::Keyboard;
-use crate::palette::ThemeVariant;
 use crate::size::DeckSize;
 use snarvel_core::text::cells::TabWidth;
 use snarvel_core::text::indent::IndentUnit;
@@ -46,13 +45,13 @@ const DECKS: Steps = Steps::Words(&["\"full\"", "\"small\"", "\"off\""]);
 pub const KNOWN: &[KnownSetting] = &[
     KnownSetting {
         name: "palette",
-        about: "The colours: dark or light.",
-        steps: Steps::Words(&["\"night\"", "\"day\""]),
-        allowed: "\"night\" or \"day\"",
+        about: "The theme of colours, or auto: the one for the terminal's background. The verb theme shows all of them.",
+        steps: Steps::Words(&["\"night\"", "\"day\"", "\"glare\"", "\"buoy\"", "\"auto\""]),
+        allowed: "the name of a theme, or \"auto\"",
         take: |settings, value| {
-            put(&mut settings.theme, word(value, &[("night", ThemeVariant::Night), ("day", ThemeVariant::Day)]))
+            put(&mut settings.theme, value.as_str().filter(|name| !name.is_empty()).map(str::to_owned))
         },
-        tell: |settings| word_of(settings.theme == ThemeVariant::Day, ["day", "night"]),
+        tell: |settings| format!("{:?}", settings.theme),
     },
     KnownSetting {
         name: "tab_width",

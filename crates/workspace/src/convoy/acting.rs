@@ -25,7 +25,13 @@ impl Workspace {
         if let OverFiles::Leads(direction) = call.over_files {
             return self.lead_on(members, direction);
         }
-        let (members, left_out) = self.that_may_change(members);
+        let (mut members, left_out) = self.that_may_change(members);
+        if call.over_files == OverFiles::TakesBack {
+            match self.that_added_last(&members) {
+                Some(last) => members = last,
+                None => return self.drop_last_joined(),
+            }
+        }
         let counts: Vec<usize> = members.iter().map(|member| self.cursors_of(member.view)).collect();
         let all: usize = counts.iter().sum();
         let texts = (call.over_files == OverFiles::PassesOn).then(|| Arc::new(self.texts_of(&members)));

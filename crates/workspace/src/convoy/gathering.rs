@@ -3,7 +3,7 @@
 use crate::buffer::Buffer;
 use crate::editing::Effects;
 use crate::ids::{BufferId, ViewId};
-use crate::state::convoy::{Convoy, Member};
+use crate::state::convoy::{Convoy, Joined, Member};
 use crate::workspace::Workspace;
 use snarvel_core::cursors::{CursorSet, Selection};
 use snarvel_core::search::literal::all_within;
@@ -55,6 +55,12 @@ impl Workspace {
         self.past.convoy.members.iter().filter(|member| member.arriving.is_some()).count()
     }
 
+    /// How many texts are in the convoy, those still to come with them.
+    #[must_use]
+    pub fn convoy_files(&self) -> usize {
+        self.past.convoy.members.len()
+    }
+
     /// How many cursors act together.
     #[must_use]
     pub fn convoy_cursors(&self) -> usize {
@@ -72,7 +78,7 @@ impl Workspace {
         let mut primary = None;
         for (path, spans) in files.into_iter().filter(|(_, spans)| !spans.is_empty()) {
             let path = self.project.folder.join(path);
-            let buffer = self.open(&path);
+            let buffer = self.open_unnoted(&path);
             let lead = spans.iter().position(|span| path == chosen_path && *span == chosen.1);
             if lead.is_some() {
                 primary = Some(buffer);
@@ -105,9 +111,11 @@ impl Workspace {
     /// Puts the cursors where they are to be in texts that are there now, and leaves out texts that are gone.
     pub(crate) fn settle_convoy(&mut self) {
         let gone = |member: &Member| self.buffer(member.buffer).is_none() || self.views.get(member.view).is_none();
-        if !self.past.convoy.members.iter().any(|member| member.arriving.is_some() || gone(member)) {
+        let members = &self.past.convoy.members;
+        if members.len() != 1 && !members.iter().any(|member| member.arriving.is_some() || gone(member)) {
             return;
         }
+        let was_waiting = self.convoy_arriving() > 0;
         let mut members = std::mem::take(&mut self.past.convoy.members);
         members.retain(|member| self.buffer(member.buffer).is_some() && self.views.get(member.view).is_some());
         for member in &mut members {
@@ -128,6 +136,9 @@ impl Workspace {
             members.clear();
         }
         self.past.convoy.members = members;
+        if was_waiting && !self.past.convoy.members.is_empty() && self.convoy_arriving() == 0 {
+            self.say(self.convoy_told());
+        }
     }
 
     /// Takes in the same word in the next open file that has it.
@@ -156,7 +167,40 @@ impl Workspace {
         let view = self.view_of(buffer);
         self.past.convoy.members.push(Member { buffer, view, arriving: Some((spans, 0)) });
         self.settle_convoy();
+        let births = self.births();
+        self.past.convoy.joined.push(Joined { buffer, births });
         Effects::saying(self.convoy_told())
+    }
+
+    /// The number that the next addition of cursors has in each text.
+    fn births(&self) -> Vec<(BufferId, u32)> {
+        let of = |member: &Member| Some((member.buffer, self.views.get(member.view)?.cursors().next_birth()));
+        self.past.convoy.members.iter().filter_map(of).collect()
+    }
+
+    /// The texts whose cursors were added after the last text was taken in; none where that was the last addition.
+    pub(super) fn that_added_last(&self, members: &[Member]) -> Option<Vec<Member>> {
+        let Some(joined) = self.past.convoy.joined.last() else { return Some(members.to_vec()) };
+        let now = self.births();
+        let has_added = |member: &&Member| {
+            let birth =
+                |list: &[(BufferId, u32)]| list.iter().find(|(id, _)| *id == member.buffer).map(|(_, born)| *born);
+            birth(&now) > birth(&joined.births)
+        };
+        Some(members.iter().filter(has_added).cloned().collect()).filter(|list: &Vec<Member>| !list.is_empty())
+    }
+
+    /// The text that was taken in last acts alone again.
+    pub(super) fn drop_last_joined(&mut self) -> Effects {
+        let Some(joined) = self.past.convoy.joined.pop() else { return Effects::default() };
+        let member = self.past.convoy.members.iter().find(|member| member.buffer == joined.buffer).cloned();
+        let Some(member) = member else { return self.drop_last_joined() };
+        let name = self.buffer(member.buffer).map(Buffer::name).unwrap_or_default();
+        self.leave_convoy(member.view);
+        match self.past.convoy.members.len() {
+            0 => Effects::saying(format!("{name} acts alone again, and so does this file")),
+            _ => Effects::saying(format!("{name} acts alone again: {}", self.convoy_told())),
+        }
     }
 
     /// The text of a view leaves the convoy: its cursors become one, and act alone.

@@ -6,7 +6,7 @@ use crate::buffer::Buffer;
 use crate::editing::Effects;
 use crate::ids::{BufferId, ServerId};
 use crate::offering::answering::{Answer as Offered, Turn};
-use crate::state::meaning::{Call, Errand, Given};
+use crate::state::meaning::{Call, Errand, Given, OfferPut};
 use crate::state::offering::{About, Called};
 use crate::transaction::{Part, Transaction};
 use crate::workspace::Workspace;
@@ -214,29 +214,30 @@ impl Workspace {
         is_late
     }
 
-    /// Asks for what comes along with an offer that was put in already. `before` is the text before it was.
-    pub(crate) fn ask_late(&mut self, ticket: u64, before: (BufferId, u64)) {
+    /// Asks for what comes along with an offer that was put in already.
+    pub(crate) fn ask_late(&mut self, ticket: u64, of: OfferPut) {
         let Some(Given::Offer { server, offer, .. }) = self.past.meaning.given.get(&ticket) else { return };
         let (server, raw) = (*server, offer.ticket.clone());
-        let path = self.buffer(before.0).and_then(|buffer| buffer.path()).map(Path::to_owned);
+        let path = self.buffer(of.buffer).and_then(|buffer| buffer.path()).map(Path::to_owned);
         if let (Some(raw), Some(path)) = (raw, path) {
-            self.tell_servers(before.0);
+            self.tell_servers(of.buffer);
             let ask = Ask::Offer(raw, At { path, byte: Byte(0) });
-            self.send_errand_to(server, ask, Errand::Late { ticket, before });
+            self.send_errand_to(server, ask, Errand::Late { ticket, of });
         }
     }
 
     /// What comes along with an offer that was put in before it was known, its import for one: a step of its own. Only what is before
     /// all that has changed since is put in, for there the text is still what it was for.
-    pub(crate) fn take_late(&mut self, ticket: u64, before: (BufferId, u64), answer: Answer) {
+    pub(crate) fn take_late(&mut self, ticket: u64, of: OfferPut, answer: Answer) {
         let rest = match answer {
             Answer::Offer(rest) => rest,
-            Answer::Stale => return self.ask_late(ticket, before),
+            Answer::Stale => return self.ask_late(ticket, of),
             _ => return,
         };
-        let (id, revision) = before;
-        let Some(buffer) = self.buffer(id).filter(|_| !rest.extra.is_empty()) else { return };
-        let Since::Changes(entries) = buffer.feed().since(revision) else { return };
+        let OfferPut { buffer: id, before, step } = of;
+        // An offer that was taken back brings nothing.
+        let Some(buffer) = self.buffer(id).filter(|buffer| buffer.history().leads_by(step)) else { return };
+        let Since::Changes(entries) = buffer.feed().since(before) else { return };
         let first = |change: &Change| change.edits().first().map(Edit::start);
         let same = entries.iter().filter_map(|entry| first(&entry.change)).min().unwrap_or_default();
         let mut change = ChangeBuilder::new(buffer.text());

@@ -165,7 +165,7 @@ impl Workspace {
             Errand::Fix { server } => self.take_fix(server, answer),
             Errand::Offers { question, server } => self.take_server_offers(question, server, answer),
             Errand::Offer { ticket } => self.take_rest_of_offer(ticket, answer),
-            Errand::Late { ticket, before } => self.take_late(ticket, before, answer),
+            Errand::Late { ticket, of } => self.take_late(ticket, of, answer),
             Errand::Signature { buffer, revision, at } => self.take_signature((buffer, revision), at, answer),
             Errand::Tokens { buffer } => self.take_kinds(buffer, answer),
             Errand::Calls { inquiry, way } => self.take_calls(inquiry, way, answer),

@@ -3,7 +3,7 @@
 use super::asking::LONGEST_PATH;
 use crate::editing::{EditCall, Effects};
 use crate::recipes::recording::Moment;
-use crate::state::meaning::Given;
+use crate::state::meaning::{Given, OfferPut};
 use crate::state::offering::{About, Offers};
 use crate::today::today;
 use crate::workspace::{StructureWait, Workspace};
@@ -86,14 +86,18 @@ impl Workspace {
         };
         let extra = self.extra_of(candidate);
         let late = candidate.ticket.filter(|_| self.rest_is_late(candidate));
-        let before = (self.active().id, self.active().revision());
+        let before = self.active().revision();
         let letters = |scene: &Scene, at: Byte| reach_of(letters_of(shown.about, scene, at), around, scene.text.end());
         let fits = |typed: &str| fits(candidate, typed, around);
         let effects = self.put("offers", &|scene| {
             let outcome = putting::put(scene, &Put { body: &body, letters: &letters, fits: &fits, facts: &facts });
             putting::with_edits(scene, outcome, &extra)
         });
-        late.into_iter().for_each(|ticket| self.ask_late(ticket, before));
+        if let Some(ticket) = late {
+            let buffer = self.active();
+            let of = OfferPut { buffer: buffer.id, before, step: buffer.history().here() };
+            self.ask_late(ticket, of);
+        }
         effects
     }
 

@@ -94,6 +94,8 @@ pub enum Action {
     ServerLog,
     /// Show the settings.
     Settings,
+    /// Show the themes.
+    Themes,
     /// Show what the next verb would do.
     Rehearse,
     /// Show where the same would be done as by hand.

@@ -176,6 +176,7 @@ pub const VERBS: &[Verb] = &[
         group: Group::Cursors,
         keys: Keys { deck: &["T"], ..Keys::NONE },
         enabled: enabled::has_several,
+        over_files: OverFiles::TakesBack,
         does: Does::Edit(|scene, _| cursors::drop_newest(scene)),
         ..Verb::PLAIN
     },

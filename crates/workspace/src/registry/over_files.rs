@@ -13,6 +13,8 @@ pub enum OverFiles {
     PassesOn,
     /// It goes from cursor to cursor, and on into the next or the previous text.
     Leads(Direction),
+    /// It takes back the last addition of cursors, which may be the texts that were taken in last.
+    TakesBack,
     /// It brings back the texts that acted together last.
     BringsBack,
 }

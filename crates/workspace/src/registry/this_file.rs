@@ -137,10 +137,19 @@ pub const VERBS: &[Verb] = &[
         ..Verb::PLAIN
     },
     Verb {
+        name: "theme",
+        label: "theme",
+        sentence: "Shows the themes of colours, each on the text while it is chosen.",
+        words: &["colours", "colors", "dark mode", "light mode", "scheme", "contrast"],
+        group: Group::Files,
+        does: Does::Ask(Action::Themes),
+        ..Verb::PLAIN
+    },
+    Verb {
         name: "toggle-palette",
         label: "palette",
         sentence: "Changes between the dark palette and the light one.",
-        words: &["dark mode", "light mode", "theme", "colours", "dark"],
+        words: &["dark mode", "light mode", "dark", "night and day"],
         group: Group::Files,
         does: Does::Ask(Action::TogglePalette),
         ..Verb::PLAIN

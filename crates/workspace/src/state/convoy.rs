@@ -16,6 +16,15 @@ pub struct Member {
     pub(crate) arriving: Option<(Vec<Span>, usize)>,
 }
 
+/// A text that was taken in while the others were there already.
+#[derive(Clone, Debug)]
+pub(crate) struct Joined {
+    /// The text.
+    pub buffer: BufferId,
+    /// The number that the next addition of cursors had in each text then ([`CursorSet::next_birth`]).
+    pub births: Vec<(BufferId, u32)>,
+}
+
 /// A convoy.
 #[derive(Clone, Debug, Default)]
 pub(crate) struct Convoy {
@@ -23,6 +32,8 @@ pub(crate) struct Convoy {
     pub members: Vec<Member>,
     /// The text in which it began: Esc leads back there.
     pub primary: Option<BufferId>,
+    /// The texts that were taken in one by one, the last one at the end.
+    pub joined: Vec<Joined>,
     /// The step that one of the texts would not take back: a second press takes it back in the others.
     pub held_up: Option<GroupId>,
     /// The cursors of all texts when it ended last.

@@ -6,6 +6,7 @@ use crate::meaning::finding::{By, Finding, Topic};
 use crate::meaning::formatted::AfterFormat;
 use crate::state::faults::FaultBook;
 use crate::tasks::TaskHandle;
+use snarvel_core::history::StepId;
 use snarvel_core::units::{Byte, Span};
 use snarvel_files::search::FileHits;
 use snarvel_index::store::Entry;
@@ -125,6 +126,16 @@ impl Inquiry {
     }
 }
 
+/// An offer that was put in before all of it was known.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct OfferPut {
+    pub(crate) buffer: BufferId,
+    /// The revision of the text before it was put in.
+    pub(crate) before: u64,
+    /// The step that put it in.
+    pub(crate) step: StepId,
+}
+
 /// Other questions to servers, by the number that their answer bears.
 #[derive(Clone, Copy, Debug)]
 pub(crate) enum Errand {
@@ -142,8 +153,8 @@ pub(crate) enum Errand {
     Offers { question: u64, server: ServerId },
     /// The rest of an offer.
     Offer { ticket: u64 },
-    /// The rest of an offer that was put in, and the text before it was.
-    Late { ticket: u64, before: (BufferId, u64) },
+    /// The rest of an offer that was put in.
+    Late { ticket: u64, of: OfferPut },
     /// What is called.
     Signature { buffer: BufferId, revision: u64, at: Byte },
     /// The kinds of words.
