@@ -1,4 +1,4 @@
-//! What is to be asked of a person about language servers.
+//! What is to be asked of a person about language servers and commands.
 
 use snarvel_servers::news::FileStep;
 use snarvel_workspace::ids::ServerId;
@@ -22,6 +22,8 @@ pub enum Asked {
     },
     /// Whether files may be renamed and deleted.
     MayChangeFiles(Vec<FileStep>),
+    /// Whether commands may run in this folder: the first one.
+    MayRunHere(String),
     /// Whether a command may lay texts out.
     MayFormat(String),
 }

@@ -156,6 +156,8 @@ impl Context {
         (project.tidy, project.keeps_session) = (settings.tidy, settings.keeps_session);
         (project.filter_limit, project.offers) = (settings.filter_limit, settings.offers);
         project.formats_on_save = settings.formats_on_save;
+        project.saves_before_runs = settings.saves_before_runs;
+        self.workspace.use_runners(settings.runners.clone());
         match settings.echoes {
             true => self.workspace.start_echo(),
             false => self.workspace.stop_echo(),

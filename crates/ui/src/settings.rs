@@ -9,6 +9,7 @@ pub mod known;
 use crate::keys::keyboard::Keyboard;
 use crate::size::DeckSize;
 use snarvel_core::languages::Language;
+use snarvel_shell::runners::Table;
 use snarvel_workspace::buffer::defaults::{EditorDefaults, Tidy};
 use snarvel_workspace::offering::settings::When;
 use snarvel_workspace::project::FILTER_LIMIT;
@@ -61,6 +62,10 @@ pub struct Settings {
     pub formats_on_save: bool,
     /// Whether places are offered after two edits that are alike.
     pub echoes: bool,
+    /// Whether what is changed is saved before it is run.
+    pub saves_before_runs: bool,
+    /// Runners and tasks beside the shipped ones.
+    pub runners: Table,
     /// Languages that the table lacks, or has otherwise.
     pub languages: Vec<Language>,
     /// The names of the settings that the file has.
@@ -85,6 +90,8 @@ impl Default for Settings {
             starts_servers: true,
             formats_on_save: false,
             echoes: true,
+            saves_before_runs: true,
+            runners: Table::default(),
             languages: Vec::new(),
             given: Vec::new(),
         }

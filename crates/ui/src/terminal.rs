@@ -240,7 +240,7 @@ fn follow(app: &mut App, screen: &mut Screen, wakes: &Receiver<Wake>, display: O
     let mut clicks = Clicks::default();
     while !app.is_done() {
         // What takes long is named once it does: that is the only thing that is not told by an event.
-        let next_naming = app.context.workspace.tasks.next_naming().unwrap_or(Duration::MAX);
+        let next_naming = app.context.workspace.next_telling().unwrap_or(Duration::MAX);
         let first = match wakes.recv_timeout(next_naming) {
             Ok(first) => Some(first),
             Err(RecvTimeoutError::Timeout) => None,

@@ -3,7 +3,7 @@
 use crate::compared::Compared;
 use crate::echoing::news::{EchoFile, Echoed};
 use crate::finding::Found;
-use crate::ids::{BufferId, ServerId, TaskId};
+use crate::ids::{BufferId, ServerId, ShellId, TaskId};
 use crate::kept::Marked;
 use crate::meaning::candidate::Candidate;
 use crate::meaning::formatted::Formatted;
@@ -11,6 +11,7 @@ use crate::meaning::ready::Ready;
 use crate::offering::answering::Answer;
 use crate::recipes::book::Book;
 use crate::recipes::news::{Ended, ProjectNews, WouldDo};
+use crate::shells::placing::Placed;
 use snarvel_core::verbs::clipboard::clip::Clip;
 use snarvel_files::commands::Failure;
 use snarvel_files::folder::Entry;
@@ -23,6 +24,7 @@ use snarvel_files::saving::Saved;
 use snarvel_files::search::FolderNews;
 use snarvel_index::worker::News as NamesNews;
 use snarvel_servers::news::{Edits, News as ServerNews};
+use snarvel_shell::session::News as ShellNews;
 use snarvel_syntax::background::Parsed;
 use snarvel_task::Cancel;
 use std::path::PathBuf;
@@ -74,6 +76,10 @@ pub enum Payload {
     Applied(ProjectNews),
     /// What a language server tells.
     Server(Box<(ServerId, ServerNews)>),
+    /// What a program in a terminal tells.
+    Shell(Box<(ShellId, ShellNews)>),
+    /// Places that a program has printed, where they are in files that are not open.
+    Placed(Box<Placed>),
     /// The language servers that there are for a text.
     ServersFor(Vec<Candidate>),
     /// Where the same would be done as by hand.

@@ -153,6 +153,7 @@ impl Workspace {
         let is_told = self.told.message.is_some();
         let usual = (!is_told).then(|| format!("{}: {what}", buffer.name()));
         buffer.warning.clone().or(usual).into_iter().for_each(|said| self.say(said));
+        self.place_runs_in(id);
         self.arrive(id);
     }
 
@@ -324,6 +325,7 @@ impl Workspace {
         if self.files.saves.is_empty() {
             self.files.batch = 0;
         }
+        self.run_after_save(id);
     }
 
     fn abandon_save(&mut self, id: BufferId) {

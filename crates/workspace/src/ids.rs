@@ -50,6 +50,24 @@ impl TaskId {
     }
 }
 
+/// A program in a terminal of its own.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
+pub struct ShellId(u64);
+
+impl ShellId {
+    /// One that was not given out before.
+    #[must_use]
+    pub fn fresh() -> ShellId {
+        ShellId(next())
+    }
+
+    /// Its number, as owners of spans have it.
+    #[must_use]
+    pub fn number(self) -> u64 {
+        self.0
+    }
+}
+
 /// A language server.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, PartialOrd, Ord)]
 pub struct ServerId(u64);

@@ -1,6 +1,6 @@
 //! What has happened to the workspace that panels may want to know.
 
-use crate::ids::{BufferId, ServerId};
+use crate::ids::{BufferId, ServerId, ShellId};
 use crate::meaning::candidate::Candidate;
 use crate::meaning::finding::Finding;
 use snarvel_index::store::Entry;
@@ -44,6 +44,10 @@ pub enum Notice {
     Faults,
     /// How servers are has changed.
     Servers,
+    /// Commands may run in this folder where the person says so: the first one is this.
+    MayRunHere(String),
+    /// What a program in a terminal shows has changed.
+    Shell(ShellId),
     /// The recipes that there are were read.
     Recipes,
     /// More is known of the structure of a text.

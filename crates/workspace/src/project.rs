@@ -65,6 +65,8 @@ pub struct Project {
     pub offers: When,
     /// Whether texts are laid out on saving.
     pub formats_on_save: bool,
+    /// Whether what is changed is saved before it is run.
+    pub saves_before_runs: bool,
 }
 
 /// How many files are remembered as opened lately.
@@ -89,6 +91,7 @@ impl Project {
             filter_limit: FILTER_LIMIT,
             offers: When::Auto,
             formats_on_save: false,
+            saves_before_runs: true,
         }
     }
 

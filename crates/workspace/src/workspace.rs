@@ -23,20 +23,21 @@ use crate::state::offering::Offering;
 use crate::state::places::Places;
 use crate::state::recipes::Recipes;
 use crate::state::searches::SearchMemory;
+use crate::state::shells::Shells;
 use crate::state::signs::Signs;
+use crate::structure::structure;
 use crate::tasks::{About, Tasks};
 use crate::view::{Overlay, View};
 use crate::views::Views;
 use snarvel_core::text::Text;
-use snarvel_core::units::Span;
 use snarvel_core::verbs::clipboard::clip::Shelf;
 use snarvel_core::verbs::scene::counted;
 use snarvel_files::load::{Encoding, Loaded};
-use snarvel_syntax::background::{Need, Requested, Sink};
+use snarvel_syntax::background::Sink;
 use snarvel_task::{Report, waits};
 use std::collections::VecDeque;
 use std::sync::{Arc, Mutex};
-use std::time::{Duration, Instant};
+use std::time::Instant;
 
 /// What the workspace has to say and to ask.
 #[derive(Debug, Default)]
@@ -98,6 +99,8 @@ pub(crate) struct Past {
     pub(crate) rehearsed: Option<(ViewId, Text)>,
     /// Edits by hand that may be alike.
     pub(crate) echo: Echoing,
+    /// Programs that run in terminals of their own.
+    pub(crate) shells: Shells,
 }
 
 impl Workspace {
@@ -395,6 +398,8 @@ impl Workspace {
             }
             (Payload::Offered(answer), _) => self.take_answer(answer),
             (Payload::Server(news), _) => self.take_server_news(news.0, news.1),
+            (Payload::Shell(news), _) => self.take_shell_news(news.0, news.1),
+            (Payload::Placed(placed), _) => self.take_placed(*placed),
             (Payload::ServersFor(candidates), Some(id)) => self.take_candidates(id, candidates),
             (Payload::Echoed(echoed), _) => self.take_echoed(*echoed),
             (Payload::Names(news), _) => self.take_names(news),
@@ -466,34 +471,3 @@ fn parse_sink(tasks: &mut Tasks, buffer: BufferId) -> Sink {
         sink(report);
     })
 }
-
-/// The structure of `buffer` around the cursors of `view`, waiting for `longest` at most.
-pub(crate) fn structure(tasks: &mut Tasks, buffer: &mut Buffer, view: &View, longest: Duration) -> Taken {
-    let around = cursors_span(buffer, view);
-    let until = Instant::now() + longest;
-    while buffer.request(around, Need::Structure) == Requested::Pending {
-        let id = buffer.id;
-        let is_it = |event: &Event| {
-            event.source.buffer == Some(id) && matches!(event.payload, Payload::Parsed(_) | Payload::Panicked(_))
-        };
-        match tasks.receive_only(until.saturating_duration_since(Instant::now()), is_it) {
-            Some(Event { payload: Payload::Parsed(parsed), .. }) => buffer.take_parsed(parsed),
-            Some(_) => buffer.parsing.fail(),
-            None => break,
-        }
-    }
-    buffer.parsing.structure(around, buffer.revision())
-}
-
-/// The lines of all cursors, where they are near enough to each other for one window of a large text, else those of the primary
-/// one.
-fn cursors_span(buffer: &Buffer, view: &View) -> Span {
-    let list = view.cursors().list();
-    let (first, last) = (list[0].start(), list[list.len() - 1].end());
-    let primary = view.cursors().primary();
-    let (first, last) = if last - first <= NEAR { (first, last) } else { (primary.start(), primary.end()) };
-    Span::new(buffer.line_around(first).start, buffer.line_around(last).end)
-}
-
-/// Cursors within so many bytes are asked about together.
-const NEAR: usize = 256 << 10;

@@ -132,6 +132,7 @@ pub fn run(args: &PlayArgs) -> Result<u8> {
         play.write()?;
     }
     play.app.context.workspace.end_servers();
+    play.app.context.workspace.end_shells();
     match std::io::stdout().write_all(&out) {
         Err(error) if error.kind() != std::io::ErrorKind::BrokenPipe => Err(error).context("standard output"),
         _ => Ok(0),

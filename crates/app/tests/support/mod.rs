@@ -116,6 +116,12 @@ impl Terminal {
         self.until("the status line", |screen| screen.contains("WRITE"))
     }
 
+    /// Starts the program by way of `before`, as a shell reads it.
+    pub fn start_command_of_program(&self, before: &str, arguments: &str) -> &Terminal {
+        self.start_command(&format!("{before} {} {arguments}", snarvel()));
+        self.until("the status line", |screen| screen.contains("WRITE"))
+    }
+
     /// Starts the program as a job of a shell that knows jobs.
     pub fn start_in_shell(&self, arguments: &str) -> &Terminal {
         self.start_command("PS1='$ ' bash --norc --noprofile -i");

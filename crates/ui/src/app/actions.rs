@@ -19,8 +19,10 @@ use crate::panels::rename::RenamePanel;
 use crate::panels::roster::RosterPanel;
 use crate::panels::settings::SettingsPanel;
 use crate::panels::shelf::ShelfPanel;
+use crate::panels::shell::{ShellPanel, turn};
 use crate::panels::sift::SiftPanel;
 use crate::panels::signs::SignsPanel;
+use crate::panels::tasks::TasksPanel;
 use crate::panels::themes::ThemesPanel;
 use crate::panels::trail::TrailPanel;
 use crate::screen::faces::faces;
@@ -30,6 +32,7 @@ use snarvel_workspace::ask::{Ask, PendingExit};
 use snarvel_workspace::command::Command;
 use snarvel_workspace::meaning::asking::NO_NAME;
 use snarvel_workspace::registry::action::Action;
+use snarvel_workspace::shells::running::NO_TASKS;
 use snarvel_workspace::view::scrolling::first_line;
 use snarvel_workspace::views::split::Side;
 
@@ -100,6 +103,7 @@ impl App {
             },
             Action::Rehearse => self.open(RehearsalPanel::of(Some(times).filter(|times| *times > 1))),
             Action::ServerLog => self.show_server_log(),
+            Action::Shell | Action::ShellNew | Action::ShellNext | Action::ShellClose => self.act_on_shell(action),
             Action::Deck | Action::TogglePalette | Action::ToggleNumbers | Action::ChangeLayer | Action::FullView => {
                 self.change_look(action);
             }
@@ -114,10 +118,26 @@ impl App {
             | Action::Lookup
             | Action::Settings
             | Action::Themes
+            | Action::Check
+            | Action::ShellPlaces
             | Action::Recipes
             | Action::Signs
             | Action::Faults
             | Action::KeySheet => self.open_for(action),
+        }
+    }
+
+    fn act_on_shell(&mut self, action: Action) {
+        let workspace = &mut self.context.workspace;
+        let is_there = match action {
+            Action::ShellNew => workspace.start_shell(),
+            Action::ShellNext => return turn(&mut self.context),
+            Action::ShellClose => return workspace.close_shell(),
+            _ => workspace.show_shell(),
+        };
+        match is_there {
+            Ok(()) => self.open(ShellPanel),
+            Err(why) => self.context.say(why),
         }
     }
 
@@ -157,6 +177,12 @@ impl App {
             Action::KeySheet => self.open(KeySheetPanel::default()),
             Action::Settings => self.open(SettingsPanel::of(&self.context)),
             Action::Themes => self.open(ThemesPanel::of(&self.context)),
+            Action::Check => match TasksPanel::of(workspace) {
+                Some(panel) => self.open(panel),
+                None => self.context.say(NO_TASKS),
+            },
+            Action::ShellPlaces if workspace.printed().is_empty() => self.context.say("no place was printed"),
+            Action::ShellPlaces => self.open(FaultsPanel::printed(workspace)),
             Action::Recipes => self.open(RecipesPanel::of(&self.context)),
             Action::Signs => self.open(SignsPanel::default()),
             Action::Faults => self.open(FaultsPanel::of(workspace)),
@@ -223,6 +249,8 @@ impl App {
         } else if !view.pins(buffer).is_empty() {
             view.set_pins(buffer, None);
             self.context.say("the pins are gone");
+        } else if self.context.workspace.is_shell_seen() {
+            self.context.workspace.see_shell(false);
         } else {
             self.context.keyboard.layer = Layer::Write;
         }

@@ -20,7 +20,7 @@ use crate::panels::news::News;
 use crate::panels::panel::{Panel, PanelAction};
 use crate::problem::Problem;
 use crate::screen;
-use crate::screen::layout::Frame;
+use crate::screen::layout::{Frame, shell_rows};
 use crate::screen::text::request_colours;
 use crate::settings::Settings;
 use crate::size::Size;
@@ -195,8 +195,9 @@ impl App {
             self.context.workspace.keep_servers();
             self.context.workspace.keep_echo();
             let is_pending = self.context.workspace.buffers().iter().any(|buffer| buffer.parsing.is_pending());
+            let workspace = &self.context.workspace;
             let is_pending =
-                is_pending || self.context.workspace.awaits_offers() || self.context.workspace.awaits_echo();
+                is_pending || workspace.awaits_offers() || workspace.awaits_echo() || workspace.awaits_runs();
             let until = self.context.workspace.awaits_meaning();
             if !is_pending && until.is_none() {
                 return;
@@ -287,6 +288,9 @@ impl App {
 
     /// Tells the panel what room there is.
     fn place_panel(&mut self, frame: &Frame) {
+        let size = self.context.look.size;
+        // The same room whether it has the keys or not: nothing is drawn anew when it gets them.
+        self.context.workspace.fit_shells([shell_rows(size).saturating_sub(1), size.cols]);
         let beside = Room { cols: frame.beside.cols, rows: frame.beside.rows };
         self.context.look.rooms = Rooms { seen: frame.focused(&self.context).seen_room(), beside };
         self.context.workspace.told.is_asking = self.panel.is_some();

@@ -2,11 +2,22 @@
 
 use super::App;
 use crate::mouse::Mouse;
+use crate::panels::shell::ShellPanel;
 use snarvel_core::units::Byte;
 use snarvel_workspace::command::Command;
+use std::any::Any;
 
 impl App {
     pub(super) fn point(&mut self, mouse: Mouse) {
+        let frame = self.frame();
+        if self.panel.is_some() && frame.panel.holds(mouse.cell) {
+            let cell = [mouse.cell[0] - frame.panel.x, mouse.cell[1] - frame.panel.y];
+            let takes_wheel = self.takes_wheel();
+            self.with_panel(|panel, context| panel.point(mouse, cell, context));
+            if takes_wheel || mouse.wheel().is_none() {
+                return;
+            }
+        }
         if let Some(lines) = mouse.wheel() {
             self.scroll(lines);
             return;
@@ -14,7 +25,6 @@ impl App {
         if self.panel.is_some() {
             return;
         }
-        let frame = self.frame();
         let hit = frame.panes.iter().find_map(|pane| {
             let shown = self.context.workspace.shown(pane.view);
             Some((pane, pane.place_under(shown, mouse.cell)?))
@@ -37,6 +47,11 @@ impl App {
                 self.perform(&Command::named("definition"));
             }
         }
+    }
+
+    /// Whether the wheel over the open panel is the panel's.
+    fn takes_wheel(&self) -> bool {
+        self.panel.as_deref().is_some_and(|panel| <dyn Any>::is::<ShellPanel>(panel))
     }
 
     /// Opens the fold whose mark is under a cell on the line of a place; whether there was one.

@@ -38,6 +38,7 @@ impl App {
                 Some(Notice::MayRun(command)) => self.open(MayRun { command }),
                 Some(Notice::Failed { what, lines }) => self.tell_failure(&what, lines),
                 Some(Notice::MayServe(candidate)) => self.ask_of_server(Asked::MayServe(candidate)),
+                Some(Notice::MayRunHere(command)) => self.ask_of_server(Asked::MayRunHere(command)),
                 Some(Notice::MayFormat(command)) => self.ask_of_server(Asked::MayFormat(command)),
                 Some(Notice::MayChangeFiles(steps)) => self.ask_of_server(Asked::MayChangeFiles(steps)),
                 Some(Notice::ServerAsks { server, number, message, choices }) => {
@@ -49,6 +50,7 @@ impl App {
                     | Notice::Found(_)
                     | Notice::Names(..)
                     | Notice::Faults
+                    | Notice::Shell(_)
                     | Notice::Servers,
                 )
                 | None => {}

@@ -194,6 +194,26 @@ impl Palette {
         self.depth != Depth::None
     }
 
+    /// One of the 256 colours of the extended palette, as far as the terminal has them: what another program draws with.
+    #[must_use]
+    pub fn indexed(&self, index: u8) -> Option<Color> {
+        match self.depth {
+            Depth::None => None,
+            Depth::Named if index > 15 => None,
+            _ => Some(Color::Indexed(index)),
+        }
+    }
+
+    /// Any colour, as near as the terminal has one.
+    #[must_use]
+    pub fn rgb(&self, [red, green, blue]: [u8; 3]) -> Option<Color> {
+        match self.depth {
+            Depth::True => Some(Color::Rgb(red, green, blue)),
+            Depth::Indexed => Some(Color::Indexed(colour::nearest(colour::rgb([red, green, blue])))),
+            Depth::Named | Depth::None => None,
+        }
+    }
+
     /// The style of `role`.
     #[must_use]
     pub fn style(&self, role: Role) -> Style {

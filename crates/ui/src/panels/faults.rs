@@ -34,6 +34,8 @@ pub fn sign(kind: FaultKind) -> (&'static str, Role) {
 #[derive(Debug)]
 pub struct FaultsPanel {
     reach: Reach,
+    /// Only what programs have printed.
+    is_printed: bool,
     /// Only this kind; none: all.
     only: Option<FaultKind>,
     rows: Vec<FaultRow>,
@@ -48,6 +50,7 @@ impl FaultsPanel {
         let reach = if workspace.all_faults(Reach::File).is_empty() { Reach::Project } else { Reach::File };
         let mut panel = FaultsPanel {
             reach,
+            is_printed: false,
             only: None,
             rows: Vec::new(),
             chooser: Chooser::new(Order::AsListed),
@@ -57,9 +60,17 @@ impl FaultsPanel {
         panel
     }
 
+    /// The places that programs have printed, in the order in which they did.
+    #[must_use]
+    pub fn printed(workspace: &Workspace) -> FaultsPanel {
+        let mut panel = FaultsPanel { reach: Reach::Project, is_printed: true, ..FaultsPanel::of(workspace) };
+        panel.refresh(workspace);
+        panel
+    }
+
     fn refresh(&mut self, workspace: &Workspace) {
         let chosen = self.chooser.index().and_then(|index| self.rows.get(index).cloned());
-        self.rows = workspace.all_faults(self.reach);
+        self.rows = if self.is_printed { workspace.printed() } else { workspace.all_faults(self.reach) };
         if let Some(only) = self.only {
             self.rows.retain(|row| row.fault.kind == only);
         }

@@ -25,6 +25,7 @@ use snarvel_workspace::example::example;
 use snarvel_workspace::ids::BufferId;
 use snarvel_workspace::registry::by_name;
 use snarvel_workspace::registry::lookup::{Described, likelihood};
+use snarvel_workspace::registry::verb::Does;
 use snarvel_workspace::registry::{VERBS, Verb};
 use std::cmp::Reverse;
 
@@ -159,7 +160,9 @@ impl LookupPanel {
     /// What Enter leads to.
     fn given(&self, context: &mut Context) -> PanelAction {
         if let Some(verb) = self.verb() {
-            return match verb.arguments.is_none() {
+            // A verb that asks in a panel of its own is not asked about here.
+            let asks_itself = matches!(verb.does, Does::OfWorkspaceOrAsk(..)) && !verb.asks;
+            return match verb.arguments.is_none() || asks_itself {
                 true => PanelAction::Run(Command::plain(verb)),
                 false => PanelAction::Open(Box::new(ArgumentPanel {
                     verb,

@@ -2,6 +2,7 @@
 
 use crate::context::Context;
 use crate::keys::Key;
+use crate::mouse::Mouse;
 use crate::panels::painter::Painter;
 use crate::screen::marks::TextMarks;
 use ratatui::buffer::Buffer as Grid;
@@ -116,6 +117,11 @@ pub trait Panel: Debug + Any {
 
     /// Takes pasted text: its first line only, where the panel takes no more.
     fn paste(&mut self, _typed: &str, _context: &mut Context) -> PanelAction {
+        PanelAction::Stay
+    }
+
+    /// Takes the mouse at a cell of its own, column and row.
+    fn point(&mut self, _mouse: Mouse, _cell: [u16; 2], _context: &mut Context) -> PanelAction {
         PanelAction::Stay
     }
 

@@ -41,6 +41,9 @@ impl ServerQuestion {
                 let all: Vec<String> = steps.iter().map(told).collect();
                 format!("The server wants to {}. Do it? It cannot be undone here.", harmless(&all.join(", ")))
             }
+            Asked::MayRunHere(command) => {
+                format!("Run commands in {project}? Files and tasks of this folder run then.  {}", harmless(command))
+            }
             Asked::MayFormat(command) => {
                 format!("This command is new in {project}. Lay the text out with it?  {}", harmless(command))
             }
@@ -59,6 +62,7 @@ impl ServerQuestion {
                 return keys;
             }
             Asked::MayChangeFiles(_) => vec![("1", "do it"), ("Esc", "leave them")],
+            Asked::MayRunHere(_) => vec![("1", "always here"), ("2", "this time"), ("Esc", "not now")],
             Asked::MayFormat(_) => vec![("1", "do it, and do not ask again here"), ("Esc", "leave it")],
         };
         pairs.into_iter().map(|(key, does)| (key.to_owned(), does.to_owned())).collect()
@@ -74,6 +78,10 @@ impl ServerQuestion {
                 context.workspace.answer_server(*server, *number, choices.get(digit).cloned());
             }
             Asked::MayChangeFiles(steps) => context.workspace.change_files_for_server(std::mem::take(steps)),
+            Asked::MayRunHere(_) => {
+                let effects = context.workspace.allow_runs(digit == 0);
+                context.follow(effects);
+            }
             Asked::MayFormat(command) => {
                 let effects = context.workspace.allow_format(command);
                 context.follow(effects);
@@ -92,6 +100,7 @@ impl ServerQuestion {
                     candidate.launch.profile.name
                 ));
             }
+            Asked::MayRunHere(_) => context.say("not run"),
             Asked::MayChangeFiles(_) | Asked::MayFormat(_) => context.say("left: nothing has changed"),
         }
     }
@@ -100,6 +109,7 @@ impl ServerQuestion {
         match &self.asked {
             Asked::MayServe(_) => 3,
             Asked::Question { choices, .. } => choices.len().min(9),
+            Asked::MayRunHere(_) => 2,
             Asked::MayChangeFiles(_) | Asked::MayFormat(_) => 1,
         }
     }

@@ -90,6 +90,8 @@ pub struct Frame {
     pub dividers: Vec<Area>,
     /// A docked panel, beside the text.
     pub docked: Area,
+    /// The shell, while the text has the keys.
+    pub foot: Area,
     /// The rule below the text.
     pub rule_below: Area,
     /// The report.
@@ -100,6 +102,17 @@ pub struct Frame {
     pub panel: Area,
     /// The text that the panel shows beside its list.
     pub beside: Area,
+}
+
+/// Rows of the shell while it has the keys, its name included.
+#[must_use]
+pub fn shell_rows(size: Size) -> u16 {
+    (size.rows / 2).max(6)
+}
+
+/// Rows of the shell while the text has the keys, its name included.
+fn foot_rows(size: Size) -> u16 {
+    (size.rows / 4).clamp(4, 12)
 }
 
 /// The smallest screen that shows more than text and status line.
@@ -144,7 +157,8 @@ impl Frame {
         let deck_rows = if is_bare { 0 } else { context.deck_size().rows() };
         let status_rows = u16::from(rows >= 2);
         let top = bar + rule;
-        let text_rows = rows.saturating_sub(top + rule + status_rows + deck_rows);
+        let foot_rows = if is_bare || !context.workspace.is_shell_seen() { 0 } else { foot_rows(context.look.size) };
+        let text_rows = rows.saturating_sub(top + rule + status_rows + deck_rows + foot_rows);
         let docked_cols = if is_bare { 0 } else { open.docked_cols };
         let texts = Area { x: 0, y: top, cols: cols.saturating_sub(docked_cols), rows: text_rows };
         let mut places = Places { panes: Vec::new(), dividers: Vec::new() };
@@ -152,11 +166,11 @@ impl Frame {
         places.divide(split, texts, cols < COLS_FOR_BESIDE);
         let focus = context.workspace.views.focus();
         let own = places.panes.iter().find(|(view, _)| *view == focus).map_or(texts, |(_, area)| *area);
-        let under = Under { top, rule, status_rows, deck_rows, text_rows };
+        let under = Under { top, rule, status_rows, deck_rows, text_rows: text_rows + foot_rows };
         let (status_y, panel, is_narrow) = under.with_panel(context, &open, (own, texts));
         let uncovered = |area: &Area| {
             let end = if is_narrow && area.x == own.x { panel.y } else { status_y.saturating_sub(rule) };
-            end.saturating_sub(area.y)
+            end.saturating_sub(area.y).min(area.rows)
         };
         let chrome =
             Chrome { is_bare, heads: u16::from(places.panes.len() > 1), is_full_view: context.look.is_full_view };
@@ -176,11 +190,17 @@ impl Frame {
                 cols: docked_cols,
                 rows: text_rows.min(status_y.saturating_sub(rule + top)),
             },
+            foot: Area {
+                x: 0,
+                y: top + text_rows,
+                cols,
+                rows: foot_rows.min(status_y.saturating_sub(rule + top + text_rows)),
+            },
             rule_below: Area { rows: rule, ..Area::row(status_y.saturating_sub(rule), cols) },
             status_line: Area { rows: status_rows, ..Area::row(status_y, cols) },
             deck: Area {
                 x: 0,
-                y: top + text_rows + rule + status_rows,
+                y: top + text_rows + foot_rows + rule + status_rows,
                 cols,
                 rows: if open.panel.is_some() && !is_narrow { 0 } else { deck_rows },
             },

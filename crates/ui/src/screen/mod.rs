@@ -10,6 +10,7 @@ pub mod marks;
 mod offers_row;
 mod overview_ruler;
 mod pane_head;
+pub mod shell_view;
 pub mod status_line;
 mod tab_bar;
 pub mod text;
@@ -56,6 +57,9 @@ pub fn draw(context: &Context, panel: Option<&dyn Panel>, grid: &mut Grid) {
             risen.draw(&Painter { context, area: frame.panel, beside: frame.beside }, grid);
         }
         None => deck::draw(context, frame.deck, grid),
+    }
+    if let Some(shell) = context.workspace.shell_shown().filter(|_| frame.foot.rows > 0) {
+        shell_view::draw(context, shell, (frame.foot, false), grid);
     }
     rule(context, frame.rule_below, grid);
     if let Some(tour) = &context.tour {

@@ -7,10 +7,14 @@ use serde::Deserialize;
 use snarvel_core::languages::Language;
 use snarvel_core::written::entries;
 use snarvel_files::reading;
+use snarvel_shell::runners::Table;
 use std::path::Path;
 
 /// The name of the entries that add a language, in the form of the table of languages.
 const LANGUAGE: &str = "language";
+
+/// The names of the entries that add runners and tasks.
+const RUNS: [&str; 2] = ["runner", "task"];
 
 #[derive(Deserialize)]
 struct Added {
@@ -38,6 +42,16 @@ pub fn parse(text: &str, file: &Path) -> (Settings, Vec<Problem>) {
                     );
                     settings.languages = right;
                 }
+                Err(error) => {
+                    let at = error.span().map_or(key.span().start, |span| span.start);
+                    problems.push(problem(at, error.message().lines().next().unwrap_or_default().to_owned()));
+                }
+            }
+            continue;
+        }
+        if RUNS.contains(&name) {
+            match toml::from_str::<Table>(text) {
+                Ok(table) => settings.runners = table,
                 Err(error) => {
                     let at = error.span().map_or(key.span().start, |span| span.start);
                     problems.push(problem(at, error.message().lines().next().unwrap_or_default().to_owned()));

@@ -133,6 +133,14 @@ pub const KNOWN: &[KnownSetting] = &[
         tell: |settings| settings.formats_on_save.to_string(),
     },
     KnownSetting {
+        name: "save_before_run",
+        about: "Whether a changed file is saved before it, or a task of its project, is run.",
+        steps: YES,
+        allowed: YES_NO,
+        take: |settings, value| put(&mut settings.saves_before_runs, value.as_bool()),
+        tell: |settings| settings.saves_before_runs.to_string(),
+    },
+    KnownSetting {
         name: "trim_trailing",
         about: "Whether a save takes white space away at line ends.",
         steps: YES,

@@ -1,17 +1,29 @@
-//! What is wrong in texts, as servers tell it: kept by file, moved with edits where the file is open, gone through one after the other.
+//! What is wrong in texts, as servers tell it and as programs print it: kept by file, moved with edits where the file is open, gone through one after the other.
 
 use crate::buffer::Buffer;
 use crate::editing::Effects;
-use crate::ids::{BufferId, ServerId};
+use crate::ids::{BufferId, ServerId, ShellId};
 use crate::workspace::Workspace;
 use snarvel_core::spans::{Owner, Policy};
 use snarvel_core::units::{Direction, Span};
 use snarvel_servers::news::{Fault, FaultKind, FileFaults};
 use std::path::{Path, PathBuf};
 
-/// The spans of faults: of each server a set.
-fn owner(server: ServerId) -> Owner {
-    Owner::of_text("faults").item(server.number())
+/// What says that something is wrong.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum FaultSource {
+    /// A language server.
+    Server(ServerId),
+    /// A program that has printed it.
+    Run(ShellId),
+}
+
+/// The spans of faults: of each source a set.
+fn owner(source: FaultSource) -> Owner {
+    match source {
+        FaultSource::Server(server) => Owner::of_text("faults").item(server.number()),
+        FaultSource::Run(shell) => Owner::of_text("printed").item(shell.number()),
+    }
 }
 
 /// Something that is wrong, where it is now.
@@ -21,6 +33,8 @@ pub struct FaultHere<'a> {
     pub span: Span,
     /// What.
     pub fault: &'a Fault,
+    /// What says so.
+    pub source: FaultSource,
 }
 
 /// A row of all that is wrong.
@@ -38,11 +52,13 @@ pub struct FaultRow {
     pub excerpt: String,
     /// What is wrong.
     pub fault: Fault,
+    /// What says so.
+    pub source: FaultSource,
 }
 
 impl Workspace {
-    /// Takes in what a server says of a file.
-    pub(crate) fn take_faults(&mut self, server: ServerId, faults: FileFaults) {
+    /// Takes in what is said of a file.
+    pub(crate) fn take_faults(&mut self, source: FaultSource, faults: FileFaults) {
         let open = self.buffers.iter_mut().find(|buffer| buffer.is_of(&faults.path));
         let book = &mut self.past.meaning.faults;
         if let Some(buffer) = open {
@@ -52,27 +68,27 @@ impl Workspace {
                 return;
             }
             let spans = faults.list.iter().map(|fault| fault.span).collect();
-            buffer.spans.set(owner(server), Policy::SELECTIONS, spans);
+            buffer.spans.set(owner(source), Policy::SELECTIONS, spans);
         }
         let list = book.files.entry(faults.path.clone()).or_default();
-        list.retain(|(other, _)| *other != server);
+        list.retain(|(other, _)| *other != source);
         let path = faults.path.clone();
         if faults.list.is_empty() {
             if list.is_empty() {
                 book.files.remove(&path);
             }
         } else {
-            list.push((server, faults));
+            list.push((source, faults));
         }
     }
 
-    /// A server has ended: what it said counts no more.
-    pub(crate) fn forget_faults(&mut self, server: ServerId) {
+    /// What `source` has said counts no more.
+    pub(crate) fn forget_faults(&mut self, source: FaultSource) {
         for buffer in self.buffers.iter_mut() {
-            buffer.spans.remove(owner(server));
+            buffer.spans.remove(owner(source));
         }
         self.past.meaning.faults.files.retain(|_, list| {
-            list.retain(|(other, _)| *other != server);
+            list.retain(|(other, _)| *other != source);
             !list.is_empty()
         });
     }
@@ -82,9 +98,13 @@ impl Workspace {
     pub fn faults_in<'a>(&'a self, buffer: &'a Buffer) -> Vec<FaultHere<'a>> {
         let Some(path) = buffer.path() else { return Vec::new() };
         let mut found: Vec<FaultHere> = Vec::new();
-        for (server, faults) in self.past.meaning.faults.of(path) {
-            let spans = buffer.spans.get(owner(*server));
-            found.extend(spans.iter().zip(&faults.list).map(|(span, fault)| FaultHere { span: *span, fault }));
+        for (source, faults) in self.past.meaning.faults.of(path) {
+            let spans = buffer.spans.get(owner(*source));
+            found.extend(spans.iter().zip(&faults.list).map(|(span, fault)| FaultHere {
+                span: *span,
+                fault,
+                source: *source,
+            }));
         }
         found.sort_by_key(|here| (here.span.start, here.fault.kind, here.span.end));
         found
@@ -109,7 +129,7 @@ impl Workspace {
             match self.buffers.iter().find(|buffer| buffer.is_of(path)) {
                 Some(buffer) if buffer.id == active.id => {}
                 Some(buffer) => rows.extend(self.rows_of(buffer)),
-                None => rows.extend(list.iter().flat_map(|(_, faults)| closed_rows(path, faults))),
+                None => rows.extend(list.iter().flat_map(|(source, faults)| closed_rows(path, (*source, faults)))),
             }
         }
         rows
@@ -127,6 +147,7 @@ impl Workspace {
                 line: line.0,
                 excerpt: text.content(line).trim().chars().take(200).collect(),
                 fault: here.fault.clone(),
+                source: here.source,
             }
         };
         self.faults_in(buffer).into_iter().map(row).collect()
@@ -134,6 +155,9 @@ impl Workspace {
 
     /// Goes to the next thing that is wrong, or to the one before: the worst kind first.
     pub fn go_to_fault(&mut self, direction: Direction) -> Effects {
+        if let Some(effects) = self.go_to_printed(direction) {
+            return effects;
+        }
         let buffer = self.active();
         let here = self.view().cursors().primary().head;
         let mut found: Vec<(FaultKind, Span, String)> =
@@ -198,7 +222,7 @@ pub fn told(fault: &Fault) -> String {
     format!("{}: {message} ({})", fault.kind.name(), fault.source)
 }
 
-fn closed_rows(path: &Path, faults: &FileFaults) -> Vec<FaultRow> {
+fn closed_rows(path: &Path, (source, faults): (FaultSource, &FileFaults)) -> Vec<FaultRow> {
     let row = |(fault, (line, excerpt)): (&Fault, &(usize, String))| FaultRow {
         path: path.to_owned(),
         buffer: None,
@@ -206,6 +230,7 @@ fn closed_rows(path: &Path, faults: &FileFaults) -> Vec<FaultRow> {
         line: *line,
         excerpt: excerpt.clone(),
         fault: fault.clone(),
+        source,
     };
     faults.list.iter().zip(&faults.lines).map(row).collect()
 }

@@ -15,6 +15,7 @@ pub mod formatting;
 pub mod imports;
 pub mod names;
 pub mod offering;
+mod printed;
 pub mod ready;
 pub mod relations;
 pub mod renaming;

@@ -185,7 +185,7 @@ impl Workspace {
     /// Ends a server.
     pub(crate) fn end_server(&mut self, id: ServerId) {
         self.past.meaning.links.retain(|link| link.id != id);
-        self.forget_faults(id);
+        self.forget_faults(crate::meaning::faults::FaultSource::Server(id));
         self.refuse_of(id);
     }
 

@@ -1,6 +1,7 @@
 //! Questions to servers and their answers: what is handed over, and to whom an answer goes.
 
 use crate::ids::{BufferId, ServerId};
+use crate::meaning::faults::FaultSource;
 use crate::notice::Notice;
 use crate::state::meaning::{Errand, Link};
 use crate::workspace::Workspace;
@@ -100,7 +101,7 @@ impl Workspace {
                 let faults = link.server.mailbox.take_faults();
                 for each in faults {
                     self.note_faults_told(server, &each);
-                    self.take_faults(server, each);
+                    self.take_faults(FaultSource::Server(server), each);
                 }
                 self.told.notices.push(Notice::Faults);
             }
@@ -133,7 +134,7 @@ impl Workspace {
         }
         link.state = state;
         if is_down {
-            self.forget_faults(server);
+            self.forget_faults(FaultSource::Server(server));
         }
         said.into_iter().for_each(|said| self.say(said));
         self.told.notices.push(Notice::Servers);

@@ -169,7 +169,7 @@ impl Workspace {
     }
 
     /// The language at the primary caret.
-    pub(super) fn language_here(&self) -> Arc<Language> {
+    pub(crate) fn language_here(&self) -> Arc<Language> {
         let (buffer, view) = (self.active(), self.view());
         buffer.parsing.kinds(buffer.text()).language_at(view.cursors().primary().head)
     }

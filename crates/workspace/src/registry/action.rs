@@ -94,6 +94,18 @@ pub enum Action {
     ServerLog,
     /// Show the settings.
     Settings,
+    /// Open the shell, or put it away.
+    Shell,
+    /// Open one more shell.
+    ShellNew,
+    /// Show the next shell.
+    ShellNext,
+    /// End the shell that is shown.
+    ShellClose,
+    /// List the places that were printed.
+    ShellPlaces,
+    /// Choose a task to run.
+    Check,
     /// Show the themes.
     Themes,
     /// Show what the next verb would do.

@@ -18,6 +18,7 @@ mod meaning;
 mod moves;
 pub mod over_files;
 mod recipes;
+mod running;
 mod selects;
 mod text;
 mod this_file;
@@ -42,6 +43,7 @@ const GROUPS: &[&[Verb]] = &[
     clipboard::VERBS,
     history::VERBS,
     recipes::VERBS,
+    running::VERBS,
     files::VERBS,
     this_file::VERBS,
     views::VERBS,
@@ -89,6 +91,7 @@ mod tests {
             "clipboard",
             "history",
             "recipes",
+            "running",
             "files",
             "files",
             "views",

@@ -42,6 +42,8 @@ pub enum Group {
     History,
     /// Recording and playing.
     Recipes,
+    /// Shells, what runs in them, tasks.
+    Running,
     /// Files, panels, the program itself.
     Files,
     /// Several views of texts.
@@ -64,6 +66,7 @@ impl Group {
             Group::Meaning => "meaning",
             Group::History => "history",
             Group::Recipes => "recipes",
+            Group::Running => "running",
             Group::Files => "files",
             Group::Views => "views",
         }

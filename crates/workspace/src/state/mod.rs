@@ -13,4 +13,5 @@ pub mod operation;
 pub mod places;
 pub mod recipes;
 pub mod searches;
+pub mod shells;
 pub mod signs;
