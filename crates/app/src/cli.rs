@@ -384,6 +384,7 @@ fn keep_safe(app: &mut App) {
     if let Some(folder) = state::folder() {
         let workspace = &mut app.context.workspace;
         workspace.keep_safe(&folder.join("journals"));
+        state::pasts_folder().into_iter().for_each(|folder| workspace.keep_pasts(&folder));
         state::names_file(&workspace.project.folder).into_iter().for_each(|file| workspace.keep_names_in(file));
     }
 }

@@ -51,6 +51,12 @@ pub fn templates_folder() -> Option<PathBuf> {
     Some(settings_file()?.with_file_name("templates"))
 }
 
+/// The folder for the pasts of files; none where the person has no home.
+#[must_use]
+pub fn pasts_folder() -> Option<PathBuf> {
+    Some(folder()?.join("past"))
+}
+
 /// The folder of the person's own themes; none where the person has no home.
 #[must_use]
 pub fn themes_folder() -> Option<PathBuf> {

@@ -13,6 +13,7 @@ pub mod load;
 pub mod loading;
 pub mod memory;
 pub mod outside;
+pub mod past;
 pub mod private;
 pub mod reading;
 pub mod replacing;

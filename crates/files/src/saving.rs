@@ -3,6 +3,7 @@
 use crate::FileError;
 use crate::layout::{FileLayout, layout_of};
 use crate::load::{self, Encoding, Loaded, load};
+use crate::past::hash_of;
 use crate::save::{FileLayer, Layer, Rights, Written, save_by};
 use crate::stamp::Stamp;
 use snarvel_core::text::Text;
@@ -35,6 +36,8 @@ pub struct SaveDone {
     pub stamp: Option<Stamp>,
     /// How it is to be laid out, and what is wrong in the files that say so: where it is another one.
     pub layout: Option<(FileLayout, Option<String>)>,
+    /// The hash of the text ([`hash_of`]).
+    pub hash: u128,
 }
 
 /// What a save may write over.
@@ -83,7 +86,7 @@ impl SaveRequest {
         }
         let how = save_by(layer, &self.path, &load::encode(&self.text, self.encoding), self.rights)?;
         let layout = self.is_elsewhere.then(|| layout_of(&self.path));
-        Ok(SaveDone { how, stamp: Stamp::of(&self.path), layout })
+        Ok(SaveDone { how, stamp: Stamp::of(&self.path), layout, hash: hash_of(&self.text) })
     }
 
     /// What is there that is not to be written over. A file that cannot be read is left to the save, which says why.

@@ -157,6 +157,7 @@ impl Context {
         (project.filter_limit, project.offers) = (settings.filter_limit, settings.offers);
         project.formats_on_save = settings.formats_on_save;
         project.saves_before_runs = settings.saves_before_runs;
+        project.past.clone_from(&settings.past);
         self.workspace.use_runners(settings.runners.clone());
         match settings.echoes {
             true => self.workspace.start_echo(),

@@ -12,7 +12,7 @@ use snarvel_core::languages::Language;
 use snarvel_shell::runners::Table;
 use snarvel_workspace::buffer::defaults::{EditorDefaults, Tidy};
 use snarvel_workspace::offering::settings::When;
-use snarvel_workspace::project::FILTER_LIMIT;
+use snarvel_workspace::project::{FILTER_LIMIT, PastRules};
 use std::time::Duration;
 
 /// In the place of the name of a theme: the one that goes with the terminal's background.
@@ -62,6 +62,8 @@ pub struct Settings {
     pub formats_on_save: bool,
     /// Whether places are offered after two edits that are alike.
     pub echoes: bool,
+    /// What is kept of the past of files.
+    pub past: PastRules,
     /// Whether what is changed is saved before it is run.
     pub saves_before_runs: bool,
     /// Runners and tasks beside the shipped ones.
@@ -90,6 +92,7 @@ impl Default for Settings {
             starts_servers: true,
             formats_on_save: false,
             echoes: true,
+            past: PastRules::default(),
             saves_before_runs: true,
             runners: Table::default(),
             languages: Vec::new(),

@@ -24,6 +24,13 @@ use std::path::{Path, PathBuf};
 use std::time::{SystemTime, UNIX_EPOCH};
 
 impl Workspace {
+    /// Asks whether a file is to be written that its rights protect.
+    pub(crate) fn ask_write_through(&mut self, id: BufferId, then: Option<PendingExit>) {
+        let name = self.buffer(id).map(Buffer::name).unwrap_or_default();
+        let title = format!("{name} is read-only: its rights say that nobody writes it");
+        self.ask(Ask::Compare(Comparison { about: AskAbout::ReadOnly(id), then, title, rows: Vec::new() }));
+    }
+
     pub(crate) fn moment_of(&self, id: BufferId) -> Option<Moment> {
         let buffer = self.buffer(id)?;
         let is_being_saved = self.files.saves.iter().any(|save| save.buffer == id);

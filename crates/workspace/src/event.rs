@@ -9,6 +9,7 @@ use crate::meaning::candidate::Candidate;
 use crate::meaning::formatted::Formatted;
 use crate::meaning::ready::Ready;
 use crate::offering::answering::Answer;
+use crate::past::PastNews;
 use crate::recipes::book::Book;
 use crate::recipes::news::{Ended, ProjectNews, WouldDo};
 use crate::shells::placing::Placed;
@@ -76,6 +77,8 @@ pub enum Payload {
     Applied(ProjectNews),
     /// What a language server tells.
     Server(Box<(ServerId, ServerNews)>),
+    /// What became of the past of a file.
+    Past(Box<PastNews>),
     /// What a program in a terminal tells.
     Shell(Box<(ShellId, ShellNews)>),
     /// Places that a program has printed, where they are in files that are not open.

@@ -1,7 +1,7 @@
 //! Opening, saving, closing: what goes on with the files of buffers.
 
 use crate::arrival::Arrival;
-use crate::ask::{Ask, AskAbout, Comparison, PendingExit};
+use crate::ask::{Ask, PendingExit};
 use crate::buffer::{Buffer, Completeness, Origin};
 use crate::compared::{Other, Purpose};
 use crate::editing;
@@ -154,6 +154,7 @@ impl Workspace {
         let usual = (!is_told).then(|| format!("{}: {what}", buffer.name()));
         buffer.warning.clone().or(usual).into_iter().for_each(|said| self.say(said));
         self.place_runs_in(id);
+        self.find_past(id);
         self.arrive(id);
     }
 
@@ -335,6 +336,7 @@ impl Workspace {
     fn finish_save(&mut self, id: BufferId, save: &Save, done: SaveDone) {
         let how = if done.how == Written::InPlace { ", in place" } else { "" };
         let sink = self.parse_sink(id);
+        let hash = done.hash;
         let Some(buffer) = self.buffer_mut(id) else { return };
         let is_moved = buffer.finish_save(&save.request, done, Some(sink));
         let name = buffer.name();
@@ -342,6 +344,7 @@ impl Workspace {
             self.move_journal(id);
         }
         self.tell_saved(id);
+        self.keep_past(id, hash);
         self.begin_anew_with_disk(id);
         // What was said since the key is what the user reads now.
         if self.told.message.as_ref().is_none_or(|message| message.ends_with(UNDER_WAY)) {
@@ -467,6 +470,7 @@ impl Workspace {
     pub(crate) fn take_end(&mut self, source: &Source, buffer: Option<BufferId>) {
         self.take_used_end(source.task);
         self.take_edits_end(source.task);
+        self.take_past_end(source.task);
         let Some(id) = buffer else {
             self.take_replacing_end(source.task);
             self.take_operation_end(source.task);
@@ -486,12 +490,5 @@ impl Workspace {
             let source = std::io::Error::other("reading it broke off");
             self.take_load(id, LoadStep::Failed(FileError::Read { path, source }));
         }
-    }
-
-    /// Asks whether a file is to be written that its rights protect.
-    fn ask_write_through(&mut self, id: BufferId, then: Option<PendingExit>) {
-        let name = self.buffer(id).map(Buffer::name).unwrap_or_default();
-        let title = format!("{name} is read-only: its rights say that nobody writes it");
-        self.ask(Ask::Compare(Comparison { about: AskAbout::ReadOnly(id), then, title, rows: Vec::new() }));
     }
 }

@@ -33,6 +33,7 @@ pub mod notice;
 pub mod offering;
 mod open_texts;
 pub mod operations;
+pub mod past;
 pub mod places;
 pub mod project;
 pub mod recipes;

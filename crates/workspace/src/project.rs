@@ -38,6 +38,21 @@ impl Trust {
 /// Commands that text goes through may run so long, unless a person says otherwise.
 pub const FILTER_LIMIT: Duration = Duration::from_secs(10);
 
+/// What is kept of the past of files.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct PastRules {
+    /// All of them together take so much room at most, in mebibytes; nothing is kept where that is 0.
+    pub most_mb: u32,
+    /// Files of which nothing is kept: by their names, or by their whole paths where a rule has a slash. `*` and `?` fit anything.
+    pub ignored: Vec<String>,
+}
+
+impl Default for PastRules {
+    fn default() -> PastRules {
+        PastRules { most_mb: 256, ignored: Vec::new() }
+    }
+}
+
 /// The project.
 #[derive(Debug)]
 pub struct Project {
@@ -65,6 +80,8 @@ pub struct Project {
     pub offers: When,
     /// Whether texts are laid out on saving.
     pub formats_on_save: bool,
+    /// What is kept of the past of files.
+    pub past: PastRules,
     /// Whether what is changed is saved before it is run.
     pub saves_before_runs: bool,
 }
@@ -91,6 +108,7 @@ impl Project {
             filter_limit: FILTER_LIMIT,
             offers: When::Auto,
             formats_on_save: false,
+            past: PastRules::default(),
             saves_before_runs: true,
         }
     }

@@ -20,6 +20,7 @@ use crate::state::groups::Groups;
 use crate::state::keeping::Keeping;
 use crate::state::meaning::Meaning;
 use crate::state::offering::Offering;
+use crate::state::pasts::PastFiles;
 use crate::state::places::Places;
 use crate::state::recipes::Recipes;
 use crate::state::searches::SearchMemory;
@@ -101,6 +102,8 @@ pub(crate) struct Past {
     pub(crate) echo: Echoing,
     /// Programs that run in terminals of their own.
     pub(crate) shells: Shells,
+    /// The past of files over restarts.
+    pub(crate) files: PastFiles,
 }
 
 impl Workspace {
@@ -398,6 +401,7 @@ impl Workspace {
             }
             (Payload::Offered(answer), _) => self.take_answer(answer),
             (Payload::Server(news), _) => self.take_server_news(news.0, news.1),
+            (Payload::Past(news), _) => self.take_past(*news),
             (Payload::Shell(news), _) => self.take_shell_news(news.0, news.1),
             (Payload::Placed(placed), _) => self.take_placed(*placed),
             (Payload::ServersFor(candidates), Some(id)) => self.take_candidates(id, candidates),

@@ -3,14 +3,16 @@
 //! A step holds its changes in the direction of doing, the set before and the set after. A new step after an
 //! undo begins a branch; the old branch stays. Times are milliseconds of a clock that the caller keeps.
 
+pub mod kept;
 mod path;
 
 use crate::changes::{Change, Edit};
 use crate::cursors::CursorSet;
+use kept::Save;
 use std::sync::Arc;
 
 /// A pause of more than this many milliseconds ends a typing step (the design's figure).
-const PAUSE_MS: u64 = 700;
+const PAUSE_MS: i64 = 700;
 
 /// What a step may grow together with.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -66,7 +68,7 @@ pub struct Step {
     after: Arc<CursorSet>,
     parent: StepId,
     newest_child: Option<StepId>,
-    at_ms: u64,
+    at_ms: i64,
     amount: Option<Box<str>>,
 }
 
@@ -92,7 +94,7 @@ impl Step {
 
     /// When it was last added to, in milliseconds of the caller's clock.
     #[must_use]
-    pub fn at_ms(&self) -> u64 {
+    pub fn at_ms(&self) -> i64 {
         self.at_ms
     }
 
@@ -177,6 +179,8 @@ pub struct History {
     steps: Vec<Step>,
     current: StepId,
     saved: Option<StepId>,
+    /// The states that were saved, in the order in which they were.
+    saves: Vec<Save>,
     /// The state that is being written, until that has come to its end.
     saving: Option<StepId>,
     root_child: Option<StepId>,
@@ -198,6 +202,7 @@ impl Default for History {
             steps: Vec::new(),
             current: ROOT,
             saved: Some(ROOT),
+            saves: Vec::new(),
             saving: None,
             root_child: None,
             open: None,
@@ -218,7 +223,7 @@ impl History {
             let step = &mut self.steps[self.current.0];
             step.changes.extend(done.changes);
             step.after = done.after;
-            step.at_ms = now_ms;
+            step.at_ms = now_ms.cast_signed();
         } else {
             self.push(done, now_ms);
         }
@@ -280,6 +285,7 @@ impl History {
         self.current = moved(self.current).unwrap_or(ROOT);
         self.saved = self.saved.and_then(moved);
         self.saving = self.saving.and_then(moved);
+        self.move_saves(moved);
         self.forgotten += self.steps.len() - kept;
         let old = std::mem::take(&mut self.steps);
         for (step, now) in old.into_iter().zip(&now) {
@@ -296,10 +302,11 @@ impl History {
         let wanted = if grouping == Grouping::LineEnd { Grouping::Typing } else { grouping };
         self.open == Some(wanted)
             && self.current != ROOT
-            && now_ms.saturating_sub(self.steps[self.current.0].at_ms) <= PAUSE_MS
+            && now_ms.cast_signed().saturating_sub(self.steps[self.current.0].at_ms) <= PAUSE_MS
     }
 
-    fn push(&mut self, done: NewStep, at_ms: u64) {
+    fn push(&mut self, done: NewStep, now_ms: u64) {
+        let at_ms = now_ms.cast_signed();
         let id = StepId(self.steps.len());
         let NewStep { verb, group, changes, before, after, amount, .. } = done;
         let (parent, newest_child) = (self.current, None);
@@ -324,52 +331,6 @@ impl History {
         let travel = Travel { changes: step.backward().collect(), cursors: step.before.clone() };
         self.current = step.parent;
         Some(travel)
-    }
-
-    /// The way from here to `id`, on whatever branch that is: back to where the branches part, then on. None
-    /// where `id` is here.
-    ///
-    /// Cost: linear in the steps between and in what they changed.
-    ///
-    /// # Panics
-    /// If `id` is of another history.
-    #[must_use]
-    pub fn way_to(&self, id: StepId) -> Option<Travel> {
-        assert!(id == ROOT || id.0 < self.steps.len(), "the step {} of {}", id.0, self.steps.len());
-        let last = self.steps.get(id.0).map(|step| step.after.clone());
-        let cursors = last.or_else(|| self.steps.first().map(|step| step.before.clone()))?;
-        let (mut here, mut there) = (self.current, id);
-        let (mut changes, mut onward) = (Vec::new(), Vec::new());
-        while here != there {
-            // Of two states the one made later is no ancestor of the other.
-            if here.order() > there.order() {
-                let step = &self.steps[here.0];
-                changes.extend(step.backward());
-                here = step.parent;
-            } else {
-                onward.push(there);
-                there = self.steps[there.0].parent;
-            }
-        }
-        changes.extend(onward.iter().rev().flat_map(|id| self.steps[id.0].changes.iter().cloned()));
-        (self.current != id).then_some(Travel { changes, cursors })
-    }
-
-    /// Goes to `id`; its branch is the one that redo takes from now on. None where `id` is here.
-    ///
-    /// # Panics
-    /// If `id` is of another history.
-    pub fn go_to(&mut self, id: StepId) -> Option<Travel> {
-        self.close_step();
-        let travel = self.way_to(id);
-        self.current = id;
-        let mut child = id;
-        while let Some(step) = self.steps.get(child.0) {
-            let parent = step.parent;
-            *self.newest_child_mut(parent) = Some(child);
-            child = parent;
-        }
-        travel
     }
 
     /// The step that redo would make again.

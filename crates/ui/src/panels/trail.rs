@@ -34,6 +34,8 @@ pub struct StepRow {
     pub lanes: String,
     /// Whether the file holds it.
     pub is_saved: bool,
+    /// Whether the file has held it.
+    pub was_saved: bool,
     /// Whether the text is there.
     pub is_here: bool,
     /// The files that were changed with it, where there were several.
@@ -100,6 +102,15 @@ impl TrailPanel {
         PanelAction::Close
     }
 
+    /// The selected lines become what they were at the chosen state.
+    fn take_lines(&self, context: &mut Context) -> PanelAction {
+        let Some(row) = self.chosen() else { return PanelAction::Stay };
+        TrailPanel::close(context);
+        let effects = context.workspace.take_lines_of(row.id);
+        context.follow(effects);
+        PanelAction::Close
+    }
+
     fn row(&self, painter: &Painter, (index, cols): (usize, [u16; 2]), (room, style): (Area, Style), grid: &mut Grid) {
         let row = &self.rows[index];
         let quiet = painter.over(style, Role::RaisedQuiet);
@@ -111,7 +122,12 @@ impl TrailPanel {
         x += verbs + 3;
         put(grid, (room, x), &row.extent.map(told).unwrap_or_default(), quiet);
         x += EXTENT_COLS;
-        let states = [(row.is_here, "here", Role::PrimarySign), (row.is_saved, "saved", Role::Added)];
+        let was_saved = row.was_saved && !row.is_saved;
+        let states = [
+            (row.is_here, "here", Role::PrimarySign),
+            (row.is_saved, "saved", Role::Added),
+            (was_saved, "was saved", Role::RaisedQuiet),
+        ];
         let mut right = room.cols;
         for (_, word, role) in states.iter().rev().filter(|(holds, ..)| *holds) {
             right = right.saturating_sub(width(word) + 1);
@@ -152,6 +168,7 @@ impl Panel for TrailPanel {
                 return PanelAction::Close;
             }
             KeyCode::Enter => return self.go(context),
+            KeyCode::Tab => return self.take_lines(context),
             KeyCode::Left => {
                 self.chosen().and_then(|row| self.rows.iter().position(|other| Some(other.id) == row.parent))
             }
@@ -202,6 +219,7 @@ impl Panel for TrailPanel {
             ("↑ ↓", "newer, older"),
             ("← →", "along the branch"),
             ("Enter", "go there"),
+            ("Tab", "take the selected lines only"),
             ("Esc", "stay where you were"),
         ];
         painter.keys(&keys, grid);
@@ -228,9 +246,10 @@ fn rows_of(workspace: &Workspace) -> Vec<StepRow> {
             verb: step.verb().replace('-', " "),
             extent: Some(step.extent()),
             glimpse: step.glimpse(GLIMPSE).split_whitespace().collect::<Vec<_>>().join(" "),
-            age: age(now_ms.saturating_sub(step.at_ms())),
+            age: age(now_ms.cast_signed().saturating_sub(step.at_ms())),
             lanes: lanes.pass(id, Some(step.parent())),
             is_saved: history.saved() == Some(id),
+            was_saved: history.saves().any(|(save, _)| save == id),
             is_here: history.here() == id,
             files: step.group().map(|group| workspace.files_of(group).join(", ")).unwrap_or_default(),
             parent: Some(step.parent()),
@@ -244,6 +263,7 @@ fn rows_of(workspace: &Workspace) -> Vec<StepRow> {
         age: String::new(),
         lanes: lanes.pass(StepId::START, None),
         is_saved: history.saved() == Some(StepId::START),
+        was_saved: false,
         is_here: history.here() == StepId::START,
         files: String::new(),
         parent: None,
@@ -251,13 +271,14 @@ fn rows_of(workspace: &Workspace) -> Vec<StepRow> {
     rows
 }
 
-/// "now", "12 s ago", "3 min ago", "2 h ago".
-fn age(ms: u64) -> String {
+/// "now", "12 s ago", "3 min ago", "2 h ago", "3 days ago".
+fn age(ms: i64) -> String {
     match ms / 1000 {
-        0 => "now".to_owned(),
+        ..=0 => "now".to_owned(),
         seconds @ 1..60 => format!("{seconds} s ago"),
         seconds @ 60..3600 => format!("{} min ago", seconds / 60),
-        seconds => format!("{} h ago", seconds / 3600),
+        seconds @ 3600..172_800 => format!("{} h ago", seconds / 3600),
+        seconds => format!("{} days ago", seconds / 86_400),
     }
 }
 

@@ -133,6 +133,22 @@ pub const KNOWN: &[KnownSetting] = &[
         tell: |settings| settings.formats_on_save.to_string(),
     },
     KnownSetting {
+        name: "past_mb",
+        about: "How much the histories of files that are kept from one start to the next take at most, in mebibytes; 0 keeps none.",
+        steps: Steps::Numbers(0, 4096, 64),
+        allowed: "a number from 0 to 4096",
+        take: |settings, value| put(&mut settings.past.most_mb, number(value, 0..=4096)),
+        tell: |settings| settings.past.most_mb.to_string(),
+    },
+    KnownSetting {
+        name: "past",
+        about: "Files whose history is not kept, by name or path; * and ? fit anything.",
+        steps: Steps::Words(&["[]"]),
+        allowed: "a list of names in quotes",
+        take: |settings, value| put(&mut settings.past.ignored, words(value)),
+        tell: |settings| format!("{:?}", settings.past.ignored),
+    },
+    KnownSetting {
         name: "save_before_run",
         about: "Whether a changed file is saved before it, or a task of its project, is run.",
         steps: YES,
@@ -325,4 +341,9 @@ impl Steps {
             },
         }
     }
+}
+
+/// A list of words.
+fn words(value: &DeValue) -> Option<Vec<String>> {
+    value.as_array()?.iter().map(|word| word.get_ref().as_str().map(str::to_owned)).collect()
 }

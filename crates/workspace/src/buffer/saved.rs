@@ -36,6 +36,8 @@ pub struct SavedState {
     pub before_utf8: Option<Encoding>,
     /// Whether the rights of the file forbid writing.
     pub read_only: bool,
+    /// Whether its history is kept over restarts whatever the rules are.
+    pub keeps_past: bool,
 }
 
 impl SavedState {
@@ -52,6 +54,7 @@ impl SavedState {
             file_encoding: encoding,
             before_utf8: None,
             read_only: false,
+            keeps_past: false,
         }
     }
 

@@ -92,20 +92,28 @@ impl Workspace {
         self.past.convoy.primary = Some(first);
         self.show(first);
         self.drop_echo();
+        // One file alone is no convoy, and its cursors are there all the same.
+        let is_alone = self.past.convoy.members.len() == 1;
+        let alone = is_alone.then(|| self.told_of_arriving());
         self.settle_convoy();
-        Effects::saying(self.convoy_told())
+        Effects::saying(alone.unwrap_or_else(|| self.convoy_told()))
     }
 
     /// How many cursors there are in how many files, and how many of these are still to come.
     fn convoy_told(&self) -> String {
-        let (files, arriving) = (self.past.convoy.members.len(), self.convoy_arriving());
+        let (said, arriving) = (self.told_of_arriving(), self.convoy_arriving());
+        if arriving > 0 { format!("{said}, {} still being read", counted(arriving, "file")) } else { said }
+    }
+
+    /// How many cursors there are or will be, in how many files.
+    fn told_of_arriving(&self) -> String {
+        let files = self.past.convoy.members.len();
         let of = |member: &Member| match &member.arriving {
             Some((spans, _)) => spans.len(),
             None => self.views.get(member.view).map_or(0, |view| view.cursors().len()),
         };
         let cursors: usize = self.past.convoy.members.iter().map(of).sum();
-        let said = format!("{} in {}", counted(cursors, "cursor"), counted(files, "file"));
-        if arriving > 0 { format!("{said}, {} still being read", counted(arriving, "file")) } else { said }
+        format!("{} in {}", counted(cursors, "cursor"), counted(files, "file"))
     }
 
     /// Puts the cursors where they are to be in texts that are there now, and leaves out texts that are gone.

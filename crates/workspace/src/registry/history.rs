@@ -6,6 +6,24 @@ use super::verb::{Does, Group, Keys, Verb};
 /// The verbs of the group.
 pub const VERBS: &[Verb] = &[
     Verb {
+        name: "keep-past",
+        label: "keep past",
+        sentence: "Keeps the history of this file from one start to the next, whatever the settings say.",
+        words: &["remember history", "history of file", "undo after restart"],
+        group: Group::History,
+        does: Does::OfWorkspace(|workspace, _| workspace.keep_this_past()),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "forget-past",
+        label: "forget past",
+        sentence: "Forgets what is kept of the history of this file from one start to the next.",
+        words: &["delete history", "clear history", "forget history"],
+        group: Group::History,
+        does: Does::OfWorkspace(|workspace, _| workspace.forget_this_past()),
+        ..Verb::PLAIN
+    },
+    Verb {
         name: "undo",
         label: "undo",
         sentence: "Takes the last step back, text and cursors.",

@@ -18,6 +18,7 @@ use snarvel_core::units::Direction;
 use snarvel_core::verbs::scene::counted;
 use snarvel_files::load::{Encoding, Loaded};
 use snarvel_shell::runners::Table;
+use snarvel_shell::sending::bytes_of_lines;
 use snarvel_shell::session::{Exit, News};
 use std::time::Duration;
 
@@ -138,10 +139,25 @@ impl Workspace {
 
     pub(crate) fn take_shell_news(&mut self, id: ShellId, news: News) {
         match news {
-            News::Drawn => self.told.notices.push(Notice::Shell(id)),
+            News::Drawn => {
+                self.send_waiting(id);
+                self.told.notices.push(Notice::Shell(id));
+            }
             News::Places(places) => self.take_places(id, places),
             News::Text(text) => self.take_shell_text(id, &text),
             News::Ended(exit) => self.take_exit(id, &exit),
+        }
+    }
+
+    /// Gives a program that has drawn something the lines that wait for that.
+    fn send_waiting(&mut self, id: ShellId) {
+        let Some(shell) = self.past.shells.at_mut(id).filter(|shell| shell.waiting.is_some()) else { return };
+        let picture = shell.session.picture();
+        if picture.text().is_empty() {
+            return;
+        }
+        if let Some((runner, lines)) = shell.waiting.take() {
+            shell.session.give(bytes_of_lines(&lines, &runner, picture.modes));
         }
     }
 

@@ -117,9 +117,19 @@ impl Workspace {
         self.past.shells.is_seen = true;
         let id = self.past.shells.list[at].id;
         self.begin_run_of(id);
-        let shell = &self.past.shells.list[at];
-        let modes = shell.session.picture().modes;
-        shell.session.give(bytes_of_lines(text, runner, modes));
+        let shell = &mut self.past.shells.list[at];
+        match (&mut shell.waiting, running) {
+            (Some((_, lines)), _) => {
+                lines.push('\n');
+                lines.push_str(text);
+            }
+            // What it does with pasted text is known once it has shown that it is there.
+            (waiting, None) => *waiting = Some((runner.clone(), text.to_owned())),
+            (None, Some(_)) => {
+                let modes = shell.session.picture().modes;
+                shell.session.give(bytes_of_lines(text, runner, modes));
+            }
+        }
         Ok(())
     }
 
@@ -145,6 +155,7 @@ impl Workspace {
             exit: None,
             size,
             places: Vec::new(),
+            waiting: None,
             placing: None,
         };
         let shells = &mut self.past.shells;

@@ -10,6 +10,7 @@ pub mod keeping;
 pub mod meaning;
 pub mod offering;
 pub mod operation;
+pub mod pasts;
 pub mod places;
 pub mod recipes;
 pub mod searches;

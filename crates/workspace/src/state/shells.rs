@@ -3,7 +3,7 @@
 use crate::ids::{BufferId, ShellId};
 use crate::tasks::TaskHandle;
 use snarvel_shell::places::Place;
-use snarvel_shell::runners::Table;
+use snarvel_shell::runners::{Runner, Table};
 use snarvel_shell::session::{Exit, Session};
 use std::path::PathBuf;
 use std::time::Instant;
@@ -38,6 +38,8 @@ pub struct Shell {
     pub size: [u16; 2],
     /// The places that its newest run has printed, in order.
     pub(crate) places: Vec<Place>,
+    /// Lines that it is given once it has shown that it is there.
+    pub(crate) waiting: Option<(Runner, String)>,
     /// Places in files that are not open are looked for.
     pub(crate) placing: Option<TaskHandle>,
 }

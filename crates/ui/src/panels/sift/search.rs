@@ -21,7 +21,7 @@ use std::collections::HashMap;
 use std::path::PathBuf;
 use std::sync::Arc;
 
-const NO_HITS: &str = "no hit to take: hits of a file become cursors, those of a project do not";
+const NO_HITS: &str = "no hit to pin here: hits of a file become pins, those of a project become cursors";
 
 impl SiftPanel {
     /// Looks anew; the first hit from the selection on is chosen. An expression that is none leaves what was found, and says
@@ -178,7 +178,7 @@ impl SiftPanel {
             return PanelAction::Close;
         }
         let Some(set) = self.hits_as_cursors(context) else {
-            context.say(NO_HITS);
+            context.say("no hit to take");
             return PanelAction::Stay;
         };
         SiftPanel::close(context);
@@ -198,7 +198,7 @@ impl SiftPanel {
         let files: Vec<_> = project.files.iter().map(of).filter(|(_, spans)| !spans.is_empty()).collect();
         let row = project.rows.get(self.choice.index)?;
         let chosen = (project.files[row.file].path.clone(), self.found.span(self.choice.index)?);
-        (files.len() > 1).then_some(Places { files, chosen })
+        (!files.is_empty()).then_some(Places { files, chosen })
     }
 
     pub(super) fn take_pins(&mut self, context: &mut Context) -> PanelAction {
