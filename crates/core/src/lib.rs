@@ -20,6 +20,7 @@ pub mod offers;
 pub mod outline;
 pub mod parallel;
 pub mod recipes;
+pub mod rows;
 pub mod search;
 pub mod signs;
 pub mod spans;

@@ -155,9 +155,9 @@ impl Context {
         let project = &mut self.workspace.project;
         (project.tidy, project.keeps_session) = (settings.tidy, settings.keeps_session);
         (project.filter_limit, project.offers) = (settings.filter_limit, settings.offers);
-        project.formats_on_save = settings.formats_on_save;
-        project.saves_before_runs = settings.saves_before_runs;
-        project.past.clone_from(&settings.past);
+        project.saving.formats = settings.formats_on_save;
+        project.saving.before_runs = settings.saves_before_runs;
+        project.saving.past.clone_from(&settings.past);
         self.workspace.use_runners(settings.runners.clone());
         match settings.echoes {
             true => self.workspace.start_echo(),

@@ -197,7 +197,7 @@ impl Workspace {
 
     /// Saves the buffer known by `id`, then does what comes after it. Where texts are laid out on saving, it is laid out first.
     pub fn save(&mut self, id: BufferId, then: Option<PendingExit>) {
-        let lays_out = self.project.formats_on_save && self.buffer(id).is_some_and(Buffer::is_modified);
+        let lays_out = self.project.saving.formats && self.buffer(id).is_some_and(Buffer::is_modified);
         if lays_out && self.begin_format(id, None, AfterFormat::Save(then)).is_some() {
             return;
         }

@@ -34,6 +34,7 @@ pub mod offering;
 mod open_texts;
 pub mod operations;
 pub mod past;
+pub mod past_news;
 pub mod places;
 pub mod project;
 pub mod recipes;

@@ -6,13 +6,14 @@ use crate::differences;
 use crate::editing::{EditCall, Effects};
 use crate::event::Payload;
 use crate::ids::{BufferId, TaskId};
+use crate::past_news::PastNews;
 use crate::project::Writing;
 use crate::registry;
 use crate::tasks::About;
 use crate::workspace::{StructureWait, Workspace};
 use snarvel_core::changes::{Bias, Change, ChangeBuilder};
 use snarvel_core::history::StepId;
-use snarvel_core::history::kept::{Fitting, Kept};
+use snarvel_core::history::kept::Kept;
 use snarvel_core::text::Text;
 use snarvel_core::units::{Line, Span};
 use snarvel_core::verbs::clipboard::clip::Clip;
@@ -22,17 +23,6 @@ use std::collections::HashSet;
 use std::path::Path;
 use std::sync::{LazyLock, Mutex, PoisonError};
 use std::time::{SystemTime, UNIX_EPOCH};
-
-/// What became of reading the past of a file, or of keeping it.
-#[derive(Debug)]
-pub enum PastNews {
-    /// The history that was kept, for the text as it was opened.
-    Found(BufferId, Text, Box<Fitting>, bool),
-    /// What there is to say of it.
-    Told(String),
-    /// There is none, or it was kept.
-    Nothing,
-}
 
 /// Now, in milliseconds since 1970.
 #[must_use]
@@ -74,7 +64,7 @@ impl Workspace {
     fn is_past_ignored(&self, path: &Path) -> bool {
         let name = path.file_name().unwrap_or_default().to_string_lossy().into_owned();
         let whole = path.to_string_lossy().into_owned();
-        self.project.past.ignored.iter().any(|rule| fits(rule, if rule.contains('/') { &whole } else { &name }))
+        self.project.saving.past.ignored.iter().any(|rule| fits(rule, if rule.contains('/') { &whole } else { &name }))
     }
 
     /// A text is all there: its past is looked for.
@@ -122,7 +112,7 @@ impl Workspace {
         let Some(buffer) = self.buffer(id) else { return };
         let Some(path) = buffer.path().map(Path::to_owned) else { return };
         let is_wanted = buffer.saved.keeps_past;
-        let most = u64::from(self.project.past.most_mb) << 20;
+        let most = u64::from(self.project.saving.past.most_mb) << 20;
         let text = buffer.saved.on_disk.clone();
         let may = is_wanted || (most > 0 && !self.is_past_ignored(&path));
         if !may || text.len() > LARGEST_TEXT {

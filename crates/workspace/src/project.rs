@@ -53,6 +53,23 @@ impl Default for PastRules {
     }
 }
 
+/// What goes along with saving.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Saving {
+    /// Whether texts are laid out first.
+    pub formats: bool,
+    /// Whether what is changed is saved before it is run.
+    pub before_runs: bool,
+    /// What is kept of the past of files.
+    pub past: PastRules,
+}
+
+impl Default for Saving {
+    fn default() -> Saving {
+        Saving { formats: false, before_runs: true, past: PastRules::default() }
+    }
+}
+
 /// The project.
 #[derive(Debug)]
 pub struct Project {
@@ -78,12 +95,8 @@ pub struct Project {
     pub filter_limit: Duration,
     /// When offers come.
     pub offers: When,
-    /// Whether texts are laid out on saving.
-    pub formats_on_save: bool,
-    /// What is kept of the past of files.
-    pub past: PastRules,
-    /// Whether what is changed is saved before it is run.
-    pub saves_before_runs: bool,
+    /// What goes along with saving.
+    pub saving: Saving,
 }
 
 /// How many files are remembered as opened lately.
@@ -107,9 +120,7 @@ impl Project {
             trust: Trust::Asks,
             filter_limit: FILTER_LIMIT,
             offers: When::Auto,
-            formats_on_save: false,
-            past: PastRules::default(),
-            saves_before_runs: true,
+            saving: Saving::default(),
         }
     }
 

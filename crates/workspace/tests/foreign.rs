@@ -28,10 +28,18 @@ fn sources() -> Vec<PathBuf> {
     if let Some(home) = home {
         gather(&home.join("registry/src"), &mut found);
     }
-    found.sort();
-    // Evenly over all packages, the same ones at every run.
-    let step = (found.len() / FILES).max(1);
-    found.into_iter().step_by(step).take(FILES).collect()
+    evenly(found)
+}
+
+/// Some of all, by a hash of their names: the same ones at every run, and nearly the same ones where a package more is there.
+fn evenly(mut found: Vec<PathBuf>) -> Vec<PathBuf> {
+    let within = |path: &Path| {
+        let parts: Vec<_> = path.components().rev().take(4).collect();
+        snarvel_files::stamp::number_of(&parts.into_iter().collect::<PathBuf>())
+    };
+    found.sort_by_cached_key(|path| within(path));
+    found.truncate(FILES);
+    found
 }
 
 fn gather(folder: &Path, found: &mut Vec<PathBuf>) {
@@ -254,9 +262,7 @@ fn python_library() -> Vec<PathBuf> {
     let mut found = Vec::new();
     folders.iter().for_each(|folder| gather(Path::new(folder), &mut found));
     found.retain(|path| path.extension().is_some_and(|ending| ending == "py"));
-    found.sort();
-    let step = (found.len() / FILES).max(1);
-    found.into_iter().step_by(step).take(FILES).collect()
+    evenly(found)
 }
 
 /// The lines of `editor` that are whole by themselves and end with what a statement ends with.

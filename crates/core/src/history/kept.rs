@@ -2,7 +2,7 @@
 //!
 //! Groups over several texts are not kept: a step is taken back in its own text alone then.
 
-use super::{History, ROOT, Step, StepId};
+use super::{History, ROOT, Save, Step, StepId};
 use crate::changes::{Change, ChangeBuilder};
 use crate::cursors::{CursorSet, Selection};
 use crate::text::Text;
@@ -10,17 +10,6 @@ use crate::units::{Byte, Span};
 use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
 use std::sync::Arc;
-
-/// A state that was saved.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
-pub struct Save {
-    /// The state: the number of the step that led to it; none for the start.
-    pub(super) step: Option<u32>,
-    /// The hash of its text.
-    pub hash: u128,
-    /// When, in milliseconds since 1970.
-    pub at: i64,
-}
 
 /// One replacement.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
@@ -316,36 +305,35 @@ impl Kept {
         if last != now {
             let old = self.saves.iter().rev().find(|save| save.hash == hash).map(|save| save.step);
             let by_saves = old.and_then(|step| self.text_of(last, step)).filter(|(text, _)| text.len() == now.len());
-            let changes = match by_saves {
-                Some((_, edits)) => edits,
-                None => vec![kept_change(&between(last, now))],
-            };
-            let caret = KeptSet(0, vec![(0, 0)]);
-            let (parent, at) = (self.here, now_unix);
-            let step = KeptStep {
-                verb: OUTSIDE.to_owned(),
-                parent,
-                at,
-                changes,
-                before: caret.clone(),
-                after: caret,
-                amount: None,
-            };
-            self.here = Some(self.steps.len() as u32);
-            self.steps.push(step);
+            let edits = by_saves.map_or_else(|| vec![kept_change(&between(last, now))], |(_, edits)| edits);
+            self.push_outside(edits, now_unix);
         }
-        let (start, _) = {
-            let before = Kept { here: self.here, ..self.clone() };
-            before.text_of(now, None).ok_or(Unfit)?
-        };
+        let (start, _) = self.text_of(now, None).ok_or(Unfit)?;
+        let steps = self.steps_from(start, verb, now_ms.cast_signed() - now_unix)?;
+        let is_there = |step: &Option<u32>| step.is_none_or(|step| (step as usize) < steps.len());
+        self.saves.retain(|save| is_there(&save.step));
+        Ok(Fitting { steps, saves: self.saves, here: id(self.here) })
+    }
+
+    /// What came between the last save and the text as it is, as a step.
+    fn push_outside(&mut self, changes: Vec<Vec<KeptEdit>>, at: i64) {
+        let caret = KeptSet(0, vec![(0, 0)]);
+        let (before, after) = (caret.clone(), caret);
+        let step = KeptStep { verb: OUTSIDE.to_owned(), parent: self.here, at, changes, before, after, amount: None };
+        self.here = Some(self.steps.len() as u32);
+        self.steps.push(step);
+    }
+
+    /// All steps, each tried on the text that it is for; the first of these is `start`. `later` is by how much the caller's clock is
+    /// ahead of that of the day.
+    fn steps_from(&self, start: Text, verb: impl Fn(&str) -> &'static str, later: i64) -> Result<Vec<Step>, Unfit> {
         let mut texts: HashMap<Option<u32>, Text> = HashMap::from([(None, start)]);
         let mut steps: Vec<Step> = Vec::with_capacity(self.steps.len());
         for (index, kept) in self.steps.iter().enumerate() {
-            let parent = kept.parent.filter(|parent| (*parent as usize) < index);
-            if parent != kept.parent {
+            if kept.parent.is_some_and(|parent| parent as usize >= index) {
                 return Err(Unfit);
             }
-            let mut text = texts.get(&parent).ok_or(Unfit)?.clone();
+            let mut text = texts.get(&kept.parent).ok_or(Unfit)?.clone();
             let before = set_of(&kept.before, &text).ok_or(Unfit)?;
             let mut changes = Vec::with_capacity(kept.changes.len());
             for edits in &kept.changes {
@@ -354,7 +342,7 @@ impl Kept {
                 changes.push(Arc::new(change));
             }
             let after = set_of(&kept.after, &text).ok_or(Unfit)?;
-            if let Some(parent) = parent {
+            if let Some(parent) = kept.parent {
                 steps[parent as usize].newest_child = Some(StepId(index));
             }
             steps.push(Step {
@@ -363,16 +351,14 @@ impl Kept {
                 changes,
                 before: Arc::new(before),
                 after: Arc::new(after),
-                parent: id(parent),
+                parent: id(kept.parent),
                 newest_child: None,
-                at_ms: now_ms.cast_signed() - (now_unix - kept.at),
+                at_ms: later.saturating_add(kept.at),
                 amount: kept.amount.as_deref().map(Into::into),
             });
             texts.insert(Some(index as u32), text);
         }
-        let is_there = |step: &Option<u32>| step.is_none_or(|step| (step as usize) < steps.len());
-        self.saves.retain(|save| is_there(&save.step));
-        Ok(Fitting { steps, saves: self.saves, here: id(self.here) })
+        Ok(steps)
     }
 }
 

@@ -8,7 +8,7 @@ mod path;
 
 use crate::changes::{Change, Edit};
 use crate::cursors::CursorSet;
-use kept::Save;
+use serde::{Deserialize, Serialize};
 use std::sync::Arc;
 
 /// A pause of more than this many milliseconds ends a typing step (the design's figure).
@@ -143,6 +143,17 @@ impl Step {
     fn backward(&self) -> impl Iterator<Item = Arc<Change>> + '_ {
         self.changes.iter().rev().map(|change| Arc::new(Change::clone(change).inverted()))
     }
+}
+
+/// A state that was saved.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Save {
+    /// The state: the number of the step that led to it; none for the start.
+    step: Option<u32>,
+    /// The hash of its text.
+    pub hash: u128,
+    /// When, in milliseconds since 1970.
+    pub at: i64,
 }
 
 /// What a verb has done, to be remembered as a step.

@@ -30,6 +30,7 @@ pub fn with_bare_scene<T>(
         view_lines: 1,
         closes_pairs: false,
         text_width: 80,
+        wrap: None,
     };
     let lexical = Lexical::new(language);
     let remembered = Remembered { pins: &|| None, pairs: &[], dropped_cursors: &|| None, changed_lines: &Vec::new };

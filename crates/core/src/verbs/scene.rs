@@ -8,6 +8,7 @@ use crate::history::Grouping;
 use crate::languages::Language;
 use crate::languages::lexical::Syntax;
 use crate::parallel::split_in_two;
+use crate::rows::RowMap;
 use crate::structure::{Known, Roles, Visited};
 use crate::templates::session::Stops;
 use crate::text::cells::TabWidth;
@@ -35,6 +36,8 @@ pub struct TextSettings {
     pub closes_pairs: bool,
     /// The width of text, in cells.
     pub text_width: u32,
+    /// How wide rows are where the view wraps lines, in cells.
+    pub wrap: Option<u32>,
 }
 
 /// What earlier verbs left for the next one.
@@ -261,6 +264,13 @@ impl Run {
 }
 
 impl Scene<'_> {
+    /// The rows of the text where the view wraps lines.
+    #[must_use]
+    pub fn rows(&self) -> Option<RowMap<'_>> {
+        let width = self.settings.wrap?;
+        Some(RowMap::new((self.text, self.folds), self.settings.tabs, Some(width)))
+    }
+
     /// What belongs to a word here.
     #[must_use]
     pub fn words(&self) -> WordRule<'_> {

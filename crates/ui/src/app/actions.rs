@@ -33,7 +33,6 @@ use snarvel_workspace::command::Command;
 use snarvel_workspace::meaning::asking::NO_NAME;
 use snarvel_workspace::registry::action::Action;
 use snarvel_workspace::shells::running::NO_TASKS;
-use snarvel_workspace::view::scrolling::first_line;
 use snarvel_workspace::views::split::Side;
 
 /// The verb that goes on to the whole project once it has taken all of the file.
@@ -81,11 +80,9 @@ impl App {
             Action::ToUtf8 => workspace.make_utf8(),
             Action::Turn(by) => workspace.turn(by),
             Action::Place(direction) => workspace.go_places(direction, times),
-            Action::ViewBeside => workspace.split_view(Side::Beside),
-            Action::ViewBelow => workspace.split_view(Side::Below),
-            Action::NextView => workspace.next_view(),
-            Action::SwapViews => workspace.swap_views(),
-            Action::CloseView => workspace.close_view(),
+            Action::ViewBeside | Action::ViewBelow | Action::NextView | Action::SwapViews | Action::CloseView => {
+                self.act_on_views(action);
+            }
             Action::StepBack => self.step_back(),
             Action::Scroll(lines) => self.scroll(i64::from(lines) * i64::from(times)),
             Action::Offers => self.call_offers(),
@@ -124,6 +121,17 @@ impl App {
             | Action::Signs
             | Action::Faults
             | Action::KeySheet => self.open_for(action),
+        }
+    }
+
+    fn act_on_views(&mut self, action: Action) {
+        let workspace = &mut self.context.workspace;
+        match action {
+            Action::ViewBeside => workspace.split_view(Side::Beside),
+            Action::ViewBelow => workspace.split_view(Side::Below),
+            Action::NextView => workspace.next_view(),
+            Action::SwapViews => workspace.swap_views(),
+            _ => workspace.close_view(),
         }
     }
 
@@ -260,7 +268,6 @@ impl App {
     pub(super) fn scroll(&mut self, lines: i64) {
         let (buffer, view) = self.context.workspace.active_pair_mut();
         let direction = if lines < 0 { Direction::Back } else { Direction::Forward };
-        let top = first_line(view, buffer);
-        view.scroll.top = view.folds().step(buffer.text(), top, direction, lines.unsigned_abs() as usize);
+        view.scroll_by(buffer, direction, lines.unsigned_abs() as usize);
     }
 }

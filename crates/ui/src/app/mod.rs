@@ -255,7 +255,10 @@ impl App {
         let focus = self.context.workspace.views.focus();
         for pane in &frame.panes {
             let (buffer, view) = self.context.workspace.pair_mut(pane.view);
-            view.rows = usize::from(pane.text.rows);
+            view.layout.rows = usize::from(pane.text.rows);
+            view.layout.cols = u32::from(pane.text.cols);
+            let cols = view.layout.cols;
+            view.preview.iter_mut().for_each(|preview| preview.view.layout.cols = cols);
             let has_panel = self.panel.is_some() && pane.view == focus;
             if !has_panel {
                 view.follow_caret(buffer, pane.room());

@@ -58,8 +58,10 @@ impl App {
     fn open_fold(&mut self, text_x: u16, ([x, _], at): ([u16; 2], Byte)) -> bool {
         let (buffer, view) = self.context.workspace.active_pair_mut();
         let line = buffer.text().line_of(at);
-        let end = buffer.text().width_of(line, buffer.settings().tabs);
-        let cell = view.scroll.left + u32::from(x.saturating_sub(text_x));
-        cell > end && view.open_fold(buffer, line)
+        let map = view.row_map(buffer);
+        let row = map.row_at(at);
+        let cell = view.scroll.left.0 + u32::from(x.saturating_sub(text_x));
+        let is_after = row.ends(buffer.text()) && cell > map.column_of(&row, row.span.end);
+        is_after && view.open_fold(buffer, line)
     }
 }

@@ -7,7 +7,9 @@ use crate::palette::Role;
 use crate::panels::faults::sign;
 use crate::settings::Numbers;
 use ratatui::buffer::Buffer as Grid;
+use snarvel_core::bookmarks::Bookmarks;
 use snarvel_core::changes::saved_diff::Differs;
+use snarvel_core::rows::Row;
 use snarvel_core::text::Text;
 use snarvel_core::text::cells::hides_something;
 use snarvel_core::units::{Line, Span};
@@ -15,7 +17,7 @@ use snarvel_servers::news::FaultKind;
 use snarvel_workspace::buffer::Buffer;
 use snarvel_workspace::meaning::faults::FaultHere;
 use snarvel_workspace::view::View;
-use snarvel_workspace::view::scrolling::{first_line, last_line, lines_in_view};
+use snarvel_workspace::view::scrolling::{first_line, last_line, rows_in_view};
 
 /// Draws the gutter of `pane`.
 pub fn draw(context: &Context, pane: &Pane, grid: &mut Grid) {
@@ -31,16 +33,18 @@ pub fn draw(context: &Context, pane: &Pane, grid: &mut Grid) {
     let bookmarks = buffer.bookmarks();
     let quiet = palette.style(Role::Quiet);
     let faults = context.workspace.faults_in(buffer);
-    for (y, line) in lines_in_view(view, buffer, rows).enumerate() {
+    for (y, shown) in rows_in_view(view, buffer, rows).into_iter().enumerate() {
         let row = Area { y: area.y + y as u16, rows: 1, ..area };
-        let number = format!(
-            "{:>width$}",
-            number_of(context.settings.numbers, (buffer, view), line),
-            width = usize::from(area.cols) - 5
-        );
-        let cursor = cursor_on((buffer, view), line);
-        let style = if cursor == Some(Role::PrimarySign) { palette.style(Role::Text) } else { quiet };
-        put(grid, (row, 2), &number, style);
+        let line = shown.line;
+        let cursor = cursor_on((buffer, view), &shown);
+        // A row that goes on with its line has no number and no signs of its own.
+        if shown.begins(text) {
+            let width = usize::from(area.cols) - 5;
+            let number = format!("{:>width$}", number_of(context.settings.numbers, (buffer, view), line));
+            let style = if cursor == Some(Role::PrimarySign) { palette.style(Role::Text) } else { quiet };
+            put(grid, (row, 2), &number, style);
+            signs_of(context, (text, line, worst_on(text, line, &faults)), (row, cursor), (&bookmarks, grid));
+        }
         if let Some(role) = cursor {
             let sign = match role {
                 Role::PrimarySign => "▸",
@@ -48,17 +52,6 @@ pub fn draw(context: &Context, pane: &Pane, grid: &mut Grid) {
                 _ => "◇",
             };
             put(grid, (row, 0), sign, palette.style(role));
-        }
-        if let Some(kind) = worst_on(text, line, &faults) {
-            let (shape, role) = sign(kind);
-            put(grid, (row, 1), shape, palette.style(role));
-            if bookmarks.holds(text, line) && cursor.is_none() {
-                put(grid, (row, 0), "⚑", palette.style(Role::MarkSign));
-            }
-        } else if bookmarks.holds(text, line) {
-            put(grid, (row, 1), "⚑", palette.style(Role::MarkSign));
-        } else if may_mislead(text, line) {
-            put(grid, (row, 1), "‼", palette.style(Role::Removed));
         }
         // What is folded under a line is told on it.
         let under = view.folds().last_under(text, line);
@@ -73,6 +66,27 @@ pub fn draw(context: &Context, pane: &Pane, grid: &mut Grid) {
     }
 }
 
+/// The signs of a line: what is wrong on it, a bookmark, what may mislead.
+fn signs_of(
+    context: &Context,
+    (text, line, worst): (&Text, Line, Option<FaultKind>),
+    (row, cursor): (Area, Option<Role>),
+    (bookmarks, grid): (&Bookmarks, &mut Grid),
+) {
+    let palette = &context.look.palette;
+    if let Some(kind) = worst {
+        let (shape, role) = sign(kind);
+        put(grid, (row, 1), shape, palette.style(role));
+        if bookmarks.holds(text, line) && cursor.is_none() {
+            put(grid, (row, 0), "⚑", palette.style(Role::MarkSign));
+        }
+    } else if bookmarks.holds(text, line) {
+        put(grid, (row, 1), "⚑", palette.style(Role::MarkSign));
+    } else if may_mislead(text, line) {
+        put(grid, (row, 1), "‼", palette.style(Role::Removed));
+    }
+}
+
 /// What `line` is called: its number, or how far it is from the primary cursor.
 fn number_of(numbers: Numbers, (buffer, view): (&Buffer, &View), line: Line) -> usize {
     let here = buffer.text().line_of(view.cursors().primary().head);
@@ -82,11 +96,13 @@ fn number_of(numbers: Numbers, (buffer, view): (&Buffer, &View), line: Line) -> 
     }
 }
 
-/// Which kind of cursor has its head on `line`, or whether a pin begins there.
-fn cursor_on((buffer, view): (&Buffer, &View), line: Line) -> Option<Role> {
+/// Which kind of cursor has its head in a row, or whether a pin begins there.
+fn cursor_on((buffer, view): (&Buffer, &View), row: &Row) -> Option<Role> {
     let (text, cursors) = (buffer.text(), view.cursors());
-    let span = text.line_span(line);
-    let holds = |at| span.start <= at && (at < span.end || (at == span.end && line == text.last_line()));
+    let line = text.line_span(row.line);
+    let span = if row.ends(text) { Span::new(row.span.start, line.end) } else { row.span };
+    let is_last = row.line == text.last_line() && row.ends(text);
+    let holds = |at| span.start <= at && (at < span.end || (at == span.end && is_last));
     if holds(cursors.primary().head) {
         return Some(Role::PrimarySign);
     }

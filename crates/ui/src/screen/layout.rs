@@ -10,7 +10,7 @@ use snarvel_core::units::Byte;
 use snarvel_core::units::Direction;
 use snarvel_workspace::buffer::Buffer;
 use snarvel_workspace::ids::ViewId;
-use snarvel_workspace::view::scrolling::{first_line, lines_in_view};
+use snarvel_workspace::view::scrolling::{first_row, rows_in_view};
 use snarvel_workspace::view::{Room, View};
 use snarvel_workspace::views::split::{Side, Split};
 
@@ -53,11 +53,10 @@ impl Pane {
     /// The cell of the screen, column then row, in which the primary caret is seen.
     #[must_use]
     pub fn caret_cell(&self, buffer: &Buffer, view: &View) -> Option<[u16; 2]> {
-        let text = buffer.text();
-        let head = view.cursors().primary().head;
-        let line = text.line_of(head);
-        let row = lines_in_view(view, buffer, usize::from(self.text.rows)).position(|shown| shown == line)?;
-        let col = text.cell_of(head, buffer.settings().tabs).0.checked_sub(view.scroll.left.0)?;
+        let (head, map) = (view.cursors().primary().head, view.row_map(buffer));
+        let own = map.row_at(head);
+        let row = rows_in_view(view, buffer, usize::from(self.text.rows)).iter().position(|shown| *shown == own)?;
+        let col = map.column_of(&own, head).checked_sub(view.scroll.left.0)?;
         let is_seen = col < u32::from(self.text.cols);
         is_seen.then(|| [self.text.x + col as u16, self.text.y + row as u16])
     }
@@ -69,11 +68,9 @@ impl Pane {
         if !row.holds([x, y]) {
             return None;
         }
-        let text = buffer.text();
-        let rows = usize::from(y - self.text.y);
-        let line = view.folds().step(text, first_line(view, buffer), Direction::Forward, rows);
-        let cell = view.scroll.left + u32::from(x.saturating_sub(self.text.x));
-        Some(text.place_at(line, cell, buffer.settings().tabs).at)
+        let map = view.row_map(buffer);
+        let shown = map.step(first_row(view, buffer), Direction::Forward, usize::from(y - self.text.y));
+        Some(map.place_in(&shown, view.scroll.left.0 + u32::from(x.saturating_sub(self.text.x))))
     }
 }
 

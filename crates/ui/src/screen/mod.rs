@@ -25,7 +25,6 @@ use canvas::{Area, fill, put};
 use layout::{Frame, Pane};
 use marks::TextMarks;
 use ratatui::buffer::Buffer as Grid;
-use snarvel_core::units::Line;
 use snarvel_workspace::meaning::faults::FaultHere;
 use snarvel_workspace::view::scrolling::lines_in_view;
 use std::borrow::Cow;
@@ -72,7 +71,7 @@ pub fn draw(context: &Context, panel: Option<&dyn Panel>, grid: &mut Grid) {
 fn draw_pane(context: &Context, (pane, panel): (&Pane, Option<&dyn Panel>), grid: &mut Grid) {
     let has_keys = pane.view == context.workspace.views.focus();
     let (buffer, view) = context.workspace.shown(pane.view);
-    let lines: Vec<Line> = lines_in_view(view, buffer, usize::from(pane.seen_rows)).collect();
+    let lines = lines_in_view(view, buffer, usize::from(pane.seen_rows));
     let span = text::span_of(buffer, &lines).unwrap_or_default();
     let panel = panel.filter(|_| has_keys);
     let mut marks = panel.map_or_else(TextMarks::default, |panel| panel.marks(context, span));

@@ -7,6 +7,7 @@ use crate::palette::{Palette, Role};
 use ratatui::buffer::Buffer as Grid;
 use ratatui::style::Style;
 use snarvel_core::cursors::Selection;
+use snarvel_core::rows::Row;
 use snarvel_core::text::cells::{CellPlace, TabWidth, chip, cluster_cells, places_from};
 use snarvel_core::units::{Byte, Cell, Line, Span};
 use snarvel_core::verbs::scene::{Scene, counted};
@@ -16,7 +17,7 @@ use snarvel_syntax::background::Need;
 use snarvel_syntax::paints::Paints;
 use snarvel_workspace::buffer::Buffer;
 use snarvel_workspace::offering::seen::Seen;
-use snarvel_workspace::view::scrolling::lines_in_view;
+use snarvel_workspace::view::scrolling::{lines_in_view, rows_in_view};
 use snarvel_workspace::view::{Preview, View};
 use unicode_segmentation::UnicodeSegmentation;
 
@@ -31,8 +32,13 @@ pub fn draw(
     (area, background): (Area, Style),
     (marks, grid): (&TextMarks, &mut Grid),
 ) {
-    let lines: Vec<Line> = lines_in_view(view, buffer, usize::from(area.rows)).collect();
-    let Some(span) = span_of(buffer, &lines) else { return };
+    let rows = rows_in_view(view, buffer, usize::from(area.rows));
+    let (Some(first), Some(last)) = (rows.first(), rows.last()) else { return };
+    let is_wrapped = view.wrap_width(buffer).is_some();
+    let span = match is_wrapped {
+        true => Span::new(first.span.start, last.span.end),
+        false => Span::new(first.span.start, buffer.text().line_span(last.line).end),
+    };
     let paints = Some(span)
         .filter(|span| span.len() <= LONGEST_PAINTED)
         .and_then(|span| buffer.parsing.painted(span, buffer.revision()));
@@ -41,16 +47,16 @@ pub fn draw(
         (paints, _) => paints,
     };
     let places = pins_and_stops((buffer, view), span);
-    let brackets = if marks.hides_cursors { None } else { brackets((buffer, view), lines.len()) };
-    for (y, line) in lines.into_iter().enumerate() {
+    let brackets = if marks.hides_cursors { None } else { brackets((buffer, view), rows.len()) };
+    for (y, shown) in rows.into_iter().enumerate() {
         let row = Area { y: area.y + y as u16, rows: 1, ..area };
-        let is_lit = marks.lit == Some(line);
+        let is_lit = marks.lit == Some(shown.line);
         let background = if is_lit { palette.style(Role::Raised) } else { background };
         if is_lit {
             fill(grid, row, background);
         }
         let overlays = &marks.overlays[..];
-        let painter = LinePainter::new(palette, (buffer, view), (row, line), background);
+        let painter = LinePainter::new(palette, (buffer, view), (row, shown), background);
         let here = if marks.hides_cursors { &[] } else { painter.here };
         let touches = |from: Byte, to: Byte| from <= painter.content.end && to >= painter.content.start;
         let pins: Vec<Span> = places.iter().filter(|pin| touches(pin.start, pin.end)).copied().collect();
@@ -87,7 +93,7 @@ pub fn request_colours((buffer, view): (&mut Buffer, &mut View), rows: usize) {
         request_colours((buffer, view), rows);
         return;
     }
-    let lines: Vec<Line> = lines_in_view(view, buffer, rows).collect();
+    let lines = lines_in_view(view, buffer, rows);
     let span: Option<Span> = span_of(buffer, &lines);
     if let Some(span) = span.filter(|span| span.len() <= LONGEST_PAINTED) {
         buffer.request(span, Need::Colours);
@@ -100,6 +106,9 @@ fn brackets((buffer, view): (&Buffer, &View), lines: usize) -> Option<[Byte; 2]>
     let pair = |scene: &Scene| pair_at(scene, primary.head, lines);
     primary.is_caret().then(|| view.with_scene(buffer, pair)).flatten()
 }
+
+/// Columns of the sign of a row that goes on with its line, and of the space after it.
+const SIGN_COLS: u16 = 2;
 
 /// So many bytes of white space at a line's end are shown as such.
 const MOST_TRAILING: usize = 256;
@@ -114,6 +123,10 @@ struct LinePainter<'a> {
     row: Area,
     line: Line,
     content: Span,
+    /// The row of the text, where lines are wrapped.
+    part: Option<Row>,
+    /// The first column that is shown.
+    left: Cell,
     /// The selections that touch the line.
     here: &'a [Selection],
     /// The pins and stops that touch it.
@@ -145,10 +158,16 @@ impl<'a> LinePainter<'a> {
     fn new(
         palette: &'a Palette,
         (buffer, view): (&'a Buffer, &'a View),
-        (row, line): (Area, Line),
+        (row, shown): (Area, Row),
         background: Style,
     ) -> LinePainter<'a> {
-        let content = buffer.text().content_span(line);
+        let line = shown.line;
+        let part = view.wrap_width(buffer).map(|_| shown);
+        let content = part.map_or_else(|| buffer.text().content_span(line), |part| part.span);
+        // What is wrapped begins further in, and is never scrolled across.
+        let indent = part.map_or(0, |part| part.indent as u16).min(row.cols);
+        let row = Area { x: row.x + indent, cols: row.cols - indent, ..row };
+        let left = part.map_or(view.scroll.left, |part| part.first);
         let list = view.cursors().list();
         let first = list.partition_point(|each| each.end() < content.start);
         let count = list[first..].partition_point(|each| each.start() <= content.end);
@@ -160,6 +179,8 @@ impl<'a> LinePainter<'a> {
             row,
             line,
             content,
+            part,
+            left,
             here,
             pins: &[],
             ghosts: &[],
@@ -172,8 +193,11 @@ impl<'a> LinePainter<'a> {
     fn paint(&self, grid: &mut Grid, paints: Option<&Paints>) {
         let text = self.buffer.text();
         let tabs = self.buffer.settings().tabs;
-        let left = self.view.scroll.left;
-        let first = text.place_at(self.line, left, tabs);
+        let left = self.left;
+        let first = match &self.part {
+            Some(part) => CellPlace { at: part.span.start, cell: part.first },
+            None => text.place_at(self.line, left, tabs),
+        };
         let reach = BYTES_PER_CELL * (usize::from(self.row.cols) + 8);
         let end = text.snap_back(self.content.end.min(first.at + reach)).max(first.at);
         let shown = Span::new(first.at, end);
@@ -201,9 +225,15 @@ impl<'a> LinePainter<'a> {
         }
         let shift = if end == self.content.end { self.ghost(grid, end, after) } else { 0 };
         let after = after + shift;
-        self.line_end(grid, after, end);
-        self.fold(grid, after);
-        self.edges(grid, after, left);
+        if self.part.is_none_or(|part| part.ends(text)) {
+            self.line_end(grid, after, end);
+            self.fold(grid, after);
+        }
+        match &self.part {
+            Some(part) if !part.begins(text) => self.goes_on(grid),
+            Some(_) => {}
+            None => self.edges(grid, after, left),
+        }
     }
 
     fn cluster(&self, grid: &mut Grid, at: Byte, role: Option<Role>, glyph: &Glyph) {
@@ -306,7 +336,7 @@ impl<'a> LinePainter<'a> {
 
     /// Writes a glyph where it is in view; the caret covers its first cell only where it is a tab.
     fn stamp(&self, grid: &mut Grid, glyph: &Glyph, caret: Option<Style>) {
-        let left = self.view.scroll.left.0;
+        let left = self.left.0;
         let right = left + u32::from(self.row.cols);
         let style = match caret {
             Some(caret) => glyph.style.patch(caret),
@@ -349,10 +379,19 @@ impl<'a> LinePainter<'a> {
     fn fold(&self, grid: &mut Grid, after: Cell) {
         let text = self.buffer.text();
         let last = self.view.folds().last_under(text, self.line);
-        let x = (after.0 + 1).saturating_sub(self.view.scroll.left.0);
+        let x = (after.0 + 1).saturating_sub(self.left.0);
         if last > self.line && x < u32::from(self.row.cols) {
             let said = format!(" … {} ", counted(last.0 - self.line.0, "line"));
             put(grid, (self.row, x as u16), &said, self.palette.style(Role::RaisedQuiet));
+        }
+    }
+
+    /// The sign of a row that goes on with its line.
+    fn goes_on(&self, grid: &mut Grid) {
+        let indent = self.part.map_or(0, |part| part.indent as u16);
+        if indent >= SIGN_COLS {
+            let sign = Area { x: self.row.x - SIGN_COLS, cols: 1, ..self.row };
+            put(grid, (sign, 0), "↳", self.palette.style(Role::Quiet));
         }
     }
 

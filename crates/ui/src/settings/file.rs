@@ -91,6 +91,7 @@ mod tests {
     use crate::settings::Numbers;
     use crate::size::DeckSize;
     use snarvel_core::text::indent::IndentUnit;
+    use snarvel_workspace::buffer::defaults::Wraps;
     use snarvel_workspace::offering::settings::When;
 
     fn told(text: &str) -> (Settings, Vec<String>) {
@@ -103,7 +104,8 @@ mod tests {
         let text = "palette = \"day\"\ntab_width = 8\nindentation = 0x2\ntext_width = 100\npairs = false\ntrim_trailing = true\n\
             final_line_end = true\nline_numbers = \"relative\"\ndeck_in_write = \"off\"\ndeck_in_shape = \"small\"\n\
             keep_shelf = true\nroster = \"key\"\nsystem_clipboard = false\nhistory_mb = 16\nkeyboard = \"dvorak\"\nsession = false\n\
-            filter_seconds = 30\noffers = \"key\"\nservers = \"off\"\nformat_on_save = true\necho = false\n";
+            filter_seconds = 30\noffers = \"key\"\nservers = \"off\"\nformat_on_save = true\necho = false\n\
+            past_mb = 64\npast = [\"*.key\"]\nsave_before_run = false\nwrap = \"prose\"\n";
         let (settings, problems) = told(text);
         assert_eq!(problems, [""; 0]);
         assert_eq!(text.lines().count(), KNOWN.len(), "a setting is missing here");
@@ -116,7 +118,21 @@ mod tests {
         assert_eq!(settings.defaults.history_bytes, 16 << 20);
         assert_eq!(settings.offers, When::Key);
         assert!(!settings.starts_servers && settings.formats_on_save && !settings.echoes);
+        assert_eq!((settings.past.most_mb, &settings.past.ignored[..]), (64, &["*.key".to_owned()][..]));
+        assert!(!settings.saves_before_runs && settings.defaults.wraps == Wraps::Prose);
         assert!(!settings.shows_roster && !settings.keeps_session && settings.keyboard == Keyboard::Dvorak);
+    }
+
+    #[test]
+    fn runners_and_tasks_are_added() {
+        let (settings, problems) = told(
+            "[[runner]]\nlanguage = \"python\"\nfile = \"pypy3 {file}\"\n\n[[task]]\nname = \"tides\"\ncommand = \"make tides\"\nwhen = \"save\"\n",
+        );
+        assert_eq!(problems, [""; 0]);
+        assert_eq!((settings.runners.runner.len(), settings.runners.task[0].name.as_str()), (1, "tides"));
+        let (settings, problems) = told("tab_width = 8\n[[task]]\nname = \"tides\"\nwhen = \"never\"\n");
+        assert!(problems[0].starts_with("settings.toml line 4: unknown variant"), "{problems:?}");
+        assert_eq!((settings.runners.task.len(), settings.defaults.tabs.0), (0, 8));
     }
 
     #[test]

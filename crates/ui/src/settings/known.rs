@@ -6,6 +6,7 @@ use crate::size::DeckSize;
 use snarvel_core::text::cells::TabWidth;
 use snarvel_core::text::indent::IndentUnit;
 use snarvel_core::units::Direction;
+use snarvel_workspace::buffer::defaults::Wraps;
 use snarvel_workspace::offering::settings::When;
 use std::time::Duration;
 use toml::de::{DeTable, DeValue};
@@ -84,6 +85,25 @@ pub const KNOWN: &[KnownSetting] = &[
         tell: |settings| settings.defaults.text_width.to_string(),
     },
     KnownSetting {
+        name: "wrap",
+        about: "Whether long lines are wrapped at the edge of the view: in all texts, or in prose only.",
+        steps: Steps::Words(&["false", "true", "\"prose\""]),
+        allowed: "true, false or \"prose\"",
+        take: |settings, value| {
+            let word = word(value, &[("prose", Wraps::Prose)]);
+            let yes_no = value.as_bool().map(|yes| if yes { Wraps::Always } else { Wraps::Never });
+            put(&mut settings.defaults.wraps, word.or(yes_no))
+        },
+        tell: |settings| {
+            let word = match settings.defaults.wraps {
+                Wraps::Never => "false",
+                Wraps::Always => "true",
+                Wraps::Prose => "\"prose\"",
+            };
+            word.to_owned()
+        },
+    },
+    KnownSetting {
         name: "pairs",
         about: "Whether brackets and quotes close themselves.",
         steps: YES,
@@ -143,7 +163,7 @@ pub const KNOWN: &[KnownSetting] = &[
     KnownSetting {
         name: "past",
         about: "Files whose history is not kept, by name or path; * and ? fit anything.",
-        steps: Steps::Words(&["[]"]),
+        steps: Steps::Words(&["[]", "[\"*.env\"]"]),
         allowed: "a list of names in quotes",
         take: |settings, value| put(&mut settings.past.ignored, words(value)),
         tell: |settings| format!("{:?}", settings.past.ignored),

@@ -7,6 +7,18 @@ use snarvel_core::text::indent::{IndentUnit, unit_of};
 use snarvel_core::text::{LineEnd, Text};
 use snarvel_core::verbs::scene::TextSettings;
 
+/// Which texts have their lines wrapped at the edge of the view.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub enum Wraps {
+    /// None: long lines go on beyond the edge.
+    #[default]
+    Never,
+    /// All.
+    Always,
+    /// Those in languages for people.
+    Prose,
+}
+
 /// What holds where nothing else says anything.
 #[derive(Clone, Copy, Debug)]
 pub struct EditorDefaults {
@@ -18,6 +30,8 @@ pub struct EditorDefaults {
     pub closes_pairs: bool,
     /// The width of text, in cells.
     pub text_width: u32,
+    /// Which texts have their lines wrapped.
+    pub wraps: Wraps,
     /// What the history of a text may hold, in bytes.
     pub history_bytes: usize,
 }
@@ -30,6 +44,7 @@ impl Default for EditorDefaults {
             unit: IndentUnit::Spaces(4),
             closes_pairs: true,
             text_width: 80,
+            wraps: Wraps::Never,
             history_bytes: USUAL_LIMIT,
         }
     }
@@ -59,6 +74,7 @@ impl EditorDefaults {
             view_lines: VIEW_LINES,
             closes_pairs: self.closes_pairs,
             text_width: self.text_width,
+            wrap: None,
         }
     }
 }

@@ -174,6 +174,12 @@ impl Buffer {
         self.feed.revision()
     }
 
+    /// What holds where nothing else says anything.
+    #[must_use]
+    pub fn defaults(&self) -> &EditorDefaults {
+        &self.layout.defaults
+    }
+
     /// How the text is laid out.
     #[must_use]
     pub fn settings(&self) -> &TextSettings {

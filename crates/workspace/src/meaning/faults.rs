@@ -2,21 +2,13 @@
 
 use crate::buffer::Buffer;
 use crate::editing::Effects;
-use crate::ids::{BufferId, ServerId, ShellId};
+use crate::ids::BufferId;
+pub use crate::state::faults::FaultSource;
 use crate::workspace::Workspace;
 use snarvel_core::spans::{Owner, Policy};
 use snarvel_core::units::{Direction, Span};
 use snarvel_servers::news::{Fault, FaultKind, FileFaults};
 use std::path::{Path, PathBuf};
-
-/// What says that something is wrong.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum FaultSource {
-    /// A language server.
-    Server(ServerId),
-    /// A program that has printed it.
-    Run(ShellId),
-}
 
 /// The spans of faults: of each source a set.
 fn owner(source: FaultSource) -> Owner {

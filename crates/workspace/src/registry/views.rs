@@ -6,6 +6,15 @@ use super::verb::{Does, Group, Keys, Verb};
 /// The verbs of the group.
 pub const VERBS: &[Verb] = &[
     Verb {
+        name: "wrap",
+        label: "wrap",
+        sentence: "Wraps long lines at the edge of this view, or lets them go on beyond it again.",
+        words: &["word wrap", "soft wrap", "long lines", "line wrap"],
+        group: Group::Views,
+        does: Does::OfWorkspace(|workspace, _| workspace.toggle_wrap()),
+        ..Verb::PLAIN
+    },
+    Verb {
         name: "view-beside",
         label: "view →",
         sentence: "Shows the text in one more view beside this one, or below it where the screen is narrow.",

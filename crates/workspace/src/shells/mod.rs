@@ -3,7 +3,8 @@
 //! They go on while they are not shown. What they print is read for places, which are among what is wrong ([`crate::meaning::faults`])
 //! until their next run begins.
 
-pub mod placing;
+pub mod placed;
+mod placing;
 pub mod running;
 mod starting;
 

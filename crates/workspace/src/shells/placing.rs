@@ -5,6 +5,7 @@ use crate::event::Payload;
 use crate::ids::{BufferId, ShellId};
 use crate::meaning::faults::FaultSource;
 use crate::notice::Notice;
+use crate::shells::placed::Placed;
 use crate::state::shells::Shell;
 use crate::tasks::About;
 use crate::workspace::Workspace;
@@ -21,13 +22,6 @@ const LARGEST_READ: u64 = 16 << 20;
 
 /// What is on a line is told up to so many characters.
 const LONGEST_EXCERPT: usize = 200;
-
-/// Places in files that are not open.
-#[derive(Debug)]
-pub struct Placed {
-    shell: ShellId,
-    files: Vec<FileFaults>,
-}
 
 impl Workspace {
     /// Takes in places that a program has printed.

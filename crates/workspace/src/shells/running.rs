@@ -101,7 +101,7 @@ impl Workspace {
             return self.run_wanted(wanted);
         }
         let may_save = self.active().path().is_some() && self.project.writing == Writing::Files;
-        if may_save && self.project.saves_before_runs {
+        if may_save && self.project.saving.before_runs {
             let id = self.active().id;
             self.past.shells.after_save = Some((id, wanted));
             self.save(id, None);

@@ -1,11 +1,19 @@
 //! What is wrong in files, as servers tell it.
 
-use crate::ids::BufferId;
-use crate::meaning::faults::FaultSource;
+use crate::ids::{BufferId, ServerId, ShellId};
 use snarvel_core::units::Span;
 use snarvel_servers::news::FileFaults;
 use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
+
+/// What says that something is wrong.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum FaultSource {
+    /// A language server.
+    Server(ServerId),
+    /// A program that has printed it.
+    Run(ShellId),
+}
 
 /// What is wrong in files.
 #[derive(Debug, Default)]

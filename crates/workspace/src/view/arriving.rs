@@ -32,7 +32,7 @@ impl View {
         let last = text.last_line();
         let spans = file.folds.iter().filter(|[first, end]| first < end && *end <= last.0);
         let folds = Folds::of(spans.map(|[first, end]| Folds::hiding(text, Line(*first), Line(*end))).collect());
-        self.scroll = Scroll { top: Line(file.top).min(last), left: Cell(file.left) };
+        self.scroll = Scroll { top: Line(file.top).min(last), left: Cell(file.left), ..Scroll::default() };
         self.set_cursors(buffer, CursorSet::caret(caret));
         self.set_folds(buffer, &folds);
     }

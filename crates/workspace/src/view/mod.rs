@@ -32,8 +32,27 @@ use stops::TemplateStops;
 pub struct Scroll {
     /// The first line.
     pub top: Line,
+    /// The line, and how many bytes of it are above, where it is wrapped and begins above. It counts for that line only.
+    pub within: (Line, usize),
     /// The first column.
     pub left: Cell,
+}
+
+/// How much room there is for a view, and whether its lines are wrapped.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct ViewLayout {
+    /// Rows.
+    pub rows: usize,
+    /// Columns for the text; 0 as long as nothing is drawn: then nothing is wrapped.
+    pub cols: u32,
+    /// Whether its lines are wrapped, where the person has said so for this view.
+    pub wraps: Option<bool>,
+}
+
+impl Default for ViewLayout {
+    fn default() -> ViewLayout {
+        ViewLayout { rows: VIEW_LINES, cols: 0, wraps: None }
+    }
 }
 
 /// How much of a screen a view has, in cells.
@@ -100,7 +119,7 @@ impl Preview {
         let end = buffer.text().end();
         let spans: Vec<Span> =
             view.cursors.iter().map(|each| Span::new(each.start().min(end), each.end().min(end))).collect();
-        twin.scroll = view.scroll;
+        (twin.scroll, twin.layout) = (view.scroll, view.layout);
         twin.cursors = Arc::new(view.cursors.placed(&spans).snapped(buffer.text()));
         let folds = Folds::of(buffer.spans.get(view.folds_owner()).to_vec());
         twin.set_folds(&mut buffer, &folds);
@@ -121,8 +140,8 @@ pub struct View {
     pub buffer: BufferId,
     /// What of it is in view.
     pub scroll: Scroll,
-    /// How many rows there are for it.
-    pub rows: usize,
+    /// How much room there is for it, and whether its lines are wrapped.
+    pub layout: ViewLayout,
     /// What is shown in its place.
     pub preview: Option<Box<Preview>>,
     /// Where the caret goes once all of the text is there.
@@ -148,7 +167,7 @@ impl View {
             id: ViewId::fresh(),
             buffer: buffer.id,
             scroll: Scroll::default(),
-            rows: VIEW_LINES,
+            layout: ViewLayout::default(),
             preview: None,
             go_when_loaded: None,
             memory: Memory::default(),
@@ -361,7 +380,7 @@ impl View {
     /// How the text is laid out, and how much of it this view shows.
     #[must_use]
     pub fn settings(&self, buffer: &Buffer) -> TextSettings {
-        TextSettings { view_lines: self.rows.max(1), ..*buffer.settings() }
+        TextSettings { view_lines: self.layout.rows.max(1), wrap: self.wrap_width(buffer), ..*buffer.settings() }
     }
 
     /// What verbs are given, but for what was copied: `look` makes something of it.

@@ -36,8 +36,12 @@ fn gather(folder: &Path, ending: &str, found: &mut Vec<PathBuf>) {
     }
 }
 
-/// `count` of them, from all over.
-pub fn evenly(all: Vec<PathBuf>, count: usize) -> impl Iterator<Item = PathBuf> {
-    let step = (all.len() / count).max(1);
-    all.into_iter().step_by(step).take(count)
+/// `count` of them, from all over: by a hash of their names, so that a package more or less on the machine changes few of them.
+pub fn evenly(mut all: Vec<PathBuf>, count: usize) -> impl Iterator<Item = PathBuf> {
+    let within = |path: &Path| {
+        let parts: Vec<_> = path.components().rev().take(4).collect();
+        snarvel_files::stamp::number_of(&parts.into_iter().collect::<PathBuf>())
+    };
+    all.sort_by_cached_key(|path| within(path));
+    all.into_iter().take(count)
 }

@@ -8,6 +8,7 @@ pub mod changes;
 pub mod occurrences;
 
 use crate::cursors::{CursorSet, GoalColumn, Selection};
+use crate::rows::RowMap;
 use crate::structure::Roles;
 use crate::text::place::Place;
 use crate::units::{Byte, Cell, Direction, Line};
@@ -174,6 +175,9 @@ fn first_character(scene: &Scene, line: Line) -> Byte {
 }
 
 fn by_lines(scene: &Scene, each: Selection, direction: Direction, lines: usize) -> Selection {
+    if let Some(rows) = scene.rows() {
+        return by_rows(&rows, each, direction, lines);
+    }
     let line = scene.text.line_of(each.head);
     let to = scene.folds.step(scene.text, line, direction, lines);
     if to == line {
@@ -184,7 +188,41 @@ fn by_lines(scene: &Scene, each: Selection, direction: Direction, lines: usize) 
     Selection { goal_head: GoalColumn::cell(wanted), ..Selection::caret(place.at) }
 }
 
+/// By rows of wrapped lines. The wanted column is one of the screen: it is kept only where a short row kept the caret from it.
+fn by_rows(rows: &RowMap, each: Selection, direction: Direction, count: usize) -> Selection {
+    let row = rows.row_at(each.head);
+    let to = rows.step(row, direction, count);
+    if to == row {
+        return Selection { anchor: each.head, ..each };
+    }
+    let wanted = each.goal_head.get().map_or_else(|| rows.column_of(&row, each.head), |cell| cell.0);
+    let at = rows.place_in(&to, wanted);
+    let goal_head = if rows.column_of(&to, at) == wanted { GoalColumn::NONE } else { GoalColumn::cell(Cell(wanted)) };
+    Selection { goal_head, ..Selection::caret(at) }
+}
+
+/// The edge of the row; from there that of the line.
+fn row_edge((scene, rows): (&Scene, &RowMap), head: Byte, direction: Direction) -> Byte {
+    let row = rows.row_at(head);
+    let edge = match direction {
+        Direction::Back => row.span.start,
+        Direction::Forward => rows.end_of(&row),
+    };
+    let is_inner = match direction {
+        Direction::Back => !row.begins(scene.text),
+        Direction::Forward => !row.ends(scene.text),
+    };
+    if is_inner && edge != head { edge } else { edge_of_line(scene, head, direction) }
+}
+
 fn line_edge(scene: &Scene, head: Byte, direction: Direction) -> Byte {
+    match scene.rows() {
+        Some(rows) => row_edge((scene, &rows), head, direction),
+        None => edge_of_line(scene, head, direction),
+    }
+}
+
+fn edge_of_line(scene: &Scene, head: Byte, direction: Direction) -> Byte {
     let line = scene.text.line_of(head);
     if direction == Direction::Forward {
         return scene.text.content_span(line).end;

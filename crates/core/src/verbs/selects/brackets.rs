@@ -236,6 +236,7 @@ mod tests {
             view_lines: 40,
             closes_pairs: true,
             text_width: 80,
+            wrap: None,
         };
         let scene = Scene {
             text: &text,

@@ -90,12 +90,12 @@ fn bring_into_view(preview: &mut Preview, view: &View) {
     let text = preview.buffer.text();
     preview.view.scroll = view.scroll;
     let top = view.scroll.top.min(text.last_line());
-    let below = text.line_start(Line(top.0 + view.rows).min(text.last_line()));
+    let below = text.line_start(Line(top.0 + view.layout.rows).min(text.last_line()));
     let seen = Span::new(text.line_start(top), below);
     let come = &preview.overlay.come;
     if let Some(first) = come.first().filter(|_| !come.iter().any(|span| span.overlaps(seen))) {
         let line = text.line_of(first.start.min(text.end()));
-        preview.view.scroll.top = Line(line.0.saturating_sub(view.rows / 4));
+        preview.view.scroll.top = Line(line.0.saturating_sub(view.layout.rows / 4));
     }
 }
 

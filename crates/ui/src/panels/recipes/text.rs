@@ -85,7 +85,7 @@ impl RecipeText {
     /// Brings the caret into view.
     pub fn settle(&mut self, room: Room) {
         let (buffer, view) = self.workspace.active_pair_mut();
-        view.rows = usize::from(room.rows);
+        view.layout.rows = usize::from(room.rows);
         view.follow_caret(buffer, room);
     }
 }

@@ -125,7 +125,7 @@ fn base(workspace: &mut Workspace, is_file: bool) -> (&mut Buffer, &mut View) {
 fn show_if_unseen((buffer, view): (&Buffer, &mut View), (hit, rows): (Span, usize)) {
     let line = buffer.text().line_of(hit.start);
     let margin = usize::from(rows > 6);
-    let lines: Vec<Line> = lines_in_view(view, buffer, rows).collect();
+    let lines: Vec<Line> = lines_in_view(view, buffer, rows);
     let is_seen = lines.iter().rev().skip(margin).any(|each| *each == line);
     if !is_seen {
         view.scroll.top = top_to_show(view, buffer, (line, rows));
