@@ -145,13 +145,13 @@ fn a_recording_is_named_kept_bound_and_thrown_away() {
     press(&mut app, "ctrl+u 'twice' enter");
     assert_eq!(bench.kept("twice.recipe").as_deref(), Some("duplicate-down\n"));
     assert_eq!(drafts(&app), []);
-    press(&mut app, "ctrl+k shift+f11");
-    assert_eq!(app.message(), Some("Shift+F11 runs play-recipe(twice) now"));
-    let meaning = app.context.keyboard.keymap.meaning(Key::parse("shift+f11").unwrap(), Layer::Write);
+    press(&mut app, "ctrl+k ctrl+f12");
+    assert_eq!(app.message(), Some("Ctrl+F12 runs play-recipe(twice) now"));
+    let meaning = app.context.keyboard.keymap.meaning(Key::parse("ctrl+f12").unwrap(), Layer::Write);
     assert!(matches!(meaning, Some(Meaning::Call(verb, name)) if verb.name == "play-recipe" && name == "twice"));
     press(&mut app, "esc");
     let before = text(&app);
-    press(&mut app, "f12");
+    press(&mut app, "ctrl+f12");
     assert_eq!(text(&app).lines().count(), before.lines().count() + 1);
     // Another one of the same name is asked about.
     press(&mut app, "ctrl+r 'quoted' ctrl+s ctrl+u 'twice' enter");

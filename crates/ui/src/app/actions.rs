@@ -258,7 +258,7 @@ impl App {
             view.set_pins(buffer, None);
             self.context.say("the pins are gone");
         } else if self.context.workspace.is_shell_seen() {
-            self.context.workspace.see_shell(false);
+            self.context.workspace.put_shell_away();
         } else {
             self.context.keyboard.layer = Layer::Write;
         }

@@ -79,7 +79,7 @@ impl ServerQuestion {
             }
             Asked::MayChangeFiles(steps) => context.workspace.change_files_for_server(std::mem::take(steps)),
             Asked::MayRunHere(_) => {
-                let effects = context.workspace.allow_runs(digit == 0);
+                let effects = context.workspace.allow_runs(if digit == 0 { Say::Always } else { Say::Once });
                 context.follow(effects);
             }
             Asked::MayFormat(command) => {

@@ -65,7 +65,7 @@ impl Panel for ShellPanel {
         match key.code {
             // Terminals send the same for both.
             KeyCode::Char('\\' | '4') if is_ctrl => {
-                context.workspace.see_shell(false);
+                context.workspace.put_shell_away();
                 return PanelAction::Close;
             }
             KeyCode::PageUp if is_ctrl => shell.session.scroll(page),

@@ -121,12 +121,8 @@ struct LinePainter<'a> {
     buffer: &'a Buffer,
     view: &'a View,
     row: Area,
-    line: Line,
+    shown: Shown,
     content: Span,
-    /// The row of the text, where lines are wrapped.
-    part: Option<Row>,
-    /// The first column that is shown.
-    left: Cell,
     /// The selections that touch the line.
     here: &'a [Selection],
     /// The pins and stops that touch it.
@@ -136,6 +132,15 @@ struct LinePainter<'a> {
     background: Style,
     brackets: Option<[Byte; 2]>,
     over: Over<'a>,
+}
+
+/// What of a line is shown.
+struct Shown {
+    line: Line,
+    /// The row of the text, where lines are wrapped.
+    part: Option<Row>,
+    /// The first column.
+    left: Cell,
 }
 
 /// What is drawn over the text of a line.
@@ -158,11 +163,11 @@ impl<'a> LinePainter<'a> {
     fn new(
         palette: &'a Palette,
         (buffer, view): (&'a Buffer, &'a View),
-        (row, shown): (Area, Row),
+        (row, own): (Area, Row),
         background: Style,
     ) -> LinePainter<'a> {
-        let line = shown.line;
-        let part = view.wrap_width(buffer).map(|_| shown);
+        let line = own.line;
+        let part = view.wrap_width(buffer).map(|_| own);
         let content = part.map_or_else(|| buffer.text().content_span(line), |part| part.span);
         // What is wrapped begins further in, and is never scrolled across.
         let indent = part.map_or(0, |part| part.indent as u16).min(row.cols);
@@ -177,10 +182,8 @@ impl<'a> LinePainter<'a> {
             buffer,
             view,
             row,
-            line,
+            shown: Shown { line, part, left },
             content,
-            part,
-            left,
             here,
             pins: &[],
             ghosts: &[],
@@ -193,16 +196,16 @@ impl<'a> LinePainter<'a> {
     fn paint(&self, grid: &mut Grid, paints: Option<&Paints>) {
         let text = self.buffer.text();
         let tabs = self.buffer.settings().tabs;
-        let left = self.left;
-        let first = match &self.part {
+        let left = self.shown.left;
+        let first = match &self.shown.part {
             Some(part) => CellPlace { at: part.span.start, cell: part.first },
-            None => text.place_at(self.line, left, tabs),
+            None => text.place_at(self.shown.line, left, tabs),
         };
         let reach = BYTES_PER_CELL * (usize::from(self.row.cols) + 8);
         let end = text.snap_back(self.content.end.min(first.at + reach)).max(first.at);
         let shown = Span::new(first.at, end);
         let content = text.slice(shown);
-        let colours = stretches(self.buffer, self.line, shown, paints);
+        let colours = stretches(self.buffer, self.shown.line, shown, paints);
         let mut colours = colours.iter().peekable();
         let (mut after, mut shift) = (first.cell, 0);
         for (place, cluster) in places_from(&content, first, tabs) {
@@ -225,11 +228,11 @@ impl<'a> LinePainter<'a> {
         }
         let shift = if end == self.content.end { self.ghost(grid, end, after) } else { 0 };
         let after = after + shift;
-        if self.part.is_none_or(|part| part.ends(text)) {
+        if self.shown.part.is_none_or(|part| part.ends(text)) {
             self.line_end(grid, after, end);
             self.fold(grid, after);
         }
-        match &self.part {
+        match &self.shown.part {
             Some(part) if !part.begins(text) => self.goes_on(grid),
             Some(_) => {}
             None => self.edges(grid, after, left),
@@ -336,7 +339,7 @@ impl<'a> LinePainter<'a> {
 
     /// Writes a glyph where it is in view; the caret covers its first cell only where it is a tab.
     fn stamp(&self, grid: &mut Grid, glyph: &Glyph, caret: Option<Style>) {
-        let left = self.left.0;
+        let left = self.shown.left.0;
         let right = left + u32::from(self.row.cols);
         let style = match caret {
             Some(caret) => glyph.style.patch(caret),
@@ -378,17 +381,17 @@ impl<'a> LinePainter<'a> {
     /// How many lines are folded under this one.
     fn fold(&self, grid: &mut Grid, after: Cell) {
         let text = self.buffer.text();
-        let last = self.view.folds().last_under(text, self.line);
-        let x = (after.0 + 1).saturating_sub(self.left.0);
-        if last > self.line && x < u32::from(self.row.cols) {
-            let said = format!(" … {} ", counted(last.0 - self.line.0, "line"));
+        let last = self.view.folds().last_under(text, self.shown.line);
+        let x = (after.0 + 1).saturating_sub(self.shown.left.0);
+        if last > self.shown.line && x < u32::from(self.row.cols) {
+            let said = format!(" … {} ", counted(last.0 - self.shown.line.0, "line"));
             put(grid, (self.row, x as u16), &said, self.palette.style(Role::RaisedQuiet));
         }
     }
 
     /// The sign of a row that goes on with its line.
     fn goes_on(&self, grid: &mut Grid) {
-        let indent = self.part.map_or(0, |part| part.indent as u16);
+        let indent = self.shown.part.map_or(0, |part| part.indent as u16);
         if indent >= SIGN_COLS {
             let sign = Area { x: self.row.x - SIGN_COLS, cols: 1, ..self.row };
             put(grid, (sign, 0), "↳", self.palette.style(Role::Quiet));

@@ -60,9 +60,9 @@ impl Workspace {
         self.past.shells.is_seen && self.shell_shown().is_some()
     }
 
-    /// It is seen below the text from now on, or not any more.
-    pub fn see_shell(&mut self, is_seen: bool) {
-        self.past.shells.is_seen = is_seen;
+    /// It is put away: it goes on, and is not seen below the text any more.
+    pub fn put_shell_away(&mut self) {
+        self.past.shells.is_seen = false;
     }
 
     /// The room that a terminal has from now on: rows and columns.

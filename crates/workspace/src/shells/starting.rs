@@ -4,6 +4,7 @@ use super::FIRST_ROOM;
 use crate::editing::Effects;
 use crate::event::Payload;
 use crate::ids::ShellId;
+use crate::meaning::trusting::Say;
 use crate::notice::Notice;
 use crate::project::Trust;
 use crate::state::shells::{Purpose, Shell, Wanted};
@@ -57,8 +58,8 @@ impl Workspace {
     }
 
     /// The person has said that commands may run in this folder, from now on or this time: what waited for that runs.
-    pub fn allow_runs(&mut self, is_kept: bool) -> Effects {
-        if is_kept {
+    pub fn allow_runs(&mut self, say: Say) -> Effects {
+        if say == Say::Always {
             self.keep_allowed(ALL_RUNS);
         }
         match self.past.shells.pending.take().map(|wanted| self.start_wanted(wanted)) {

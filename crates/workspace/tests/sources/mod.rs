@@ -39,8 +39,10 @@ fn gather(folder: &Path, ending: &str, found: &mut Vec<PathBuf>) {
 /// `count` of them, from all over: by a hash of their names, so that a package more or less on the machine changes few of them.
 pub fn evenly(mut all: Vec<PathBuf>, count: usize) -> impl Iterator<Item = PathBuf> {
     let within = |path: &Path| {
-        let parts: Vec<_> = path.components().rev().take(4).collect();
-        snarvel_files::stamp::number_of(&parts.into_iter().collect::<PathBuf>())
+        let parts = path.components().rev().take(4).flat_map(|part| part.as_os_str().as_encoded_bytes());
+        // FNV-1a, 64 bits.
+        parts
+            .fold(0xCBF2_9CE4_8422_2325_u64, |hash, byte| (hash ^ u64::from(*byte)).wrapping_mul(0x0000_0100_0000_01B3))
     };
     all.sort_by_cached_key(|path| within(path));
     all.into_iter().take(count)
