@@ -18,6 +18,8 @@ mod meaning;
 mod offers;
 #[path = "numbers/recipes.rs"]
 mod recipes;
+#[path = "numbers/running.rs"]
+mod running;
 #[path = "numbers/structure.rs"]
 mod structure;
 #[path = "numbers/together.rs"]
@@ -458,6 +460,9 @@ fn main() {
         ("offers", offers::offers),
         ("names", meaning::names),
         ("servers", meaning::servers),
+        ("shell", running::shell),
+        ("wrapped", running::wrapped),
+        ("pasts", running::pasts),
         ("convoy", together::convoy),
         ("echo", together::echo),
     ];
