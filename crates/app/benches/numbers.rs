@@ -442,7 +442,7 @@ type Part = (&'static str, fn(&mut Vec<Row>));
 
 fn main() {
     let wanted: Vec<String> = std::env::args().skip(1).filter(|each| !each.starts_with('-')).collect();
-    let parts: [Part; 19] = [
+    let parts: [Part; 22] = [
         ("opening", opening),
         ("cursors", many_cursors),
         ("lines", lines),

@@ -33,7 +33,9 @@ fn long_lines_are_wrapped_and_gone_through_by_rows() {
     let terminal = Terminal::with(&[("log.md", &format!("{line}\nlast\n"))]);
     terminal.start("log.md");
     terminal.until("a line that goes on beyond the edge", |screen| screen.contains('›'));
-    look_up(&terminal, "wrap").shows("long lines are wrapped here").until("rows", |screen| screen.matches('↳').count() == 2);
+    look_up(&terminal, "wrap")
+        .shows("long lines are wrapped here")
+        .until("rows", |screen| screen.matches('↳').count() == 2);
     terminal.keys(&["Down", "Down", "Down"]).shows("2:1").keys(&["Up", "Up"]).shows("1:").keys(&["End"]);
     terminal.type_text("X").resize(60, 30).until("more rows", |screen| screen.matches('↳').count() >= 5);
     terminal.keys(&["C-s"]).shows("saved");
@@ -54,6 +56,10 @@ fn a_theme_is_seen_kept_and_one_s_own_is_read() {
     // One that is wrong is told, and does not keep the program from starting.
     std::fs::write(folder.join("fog.toml"), "parent = \"fog\"\n").unwrap();
     let again = terminal.again();
-    again.start("tide.txt").shows("its own parent").escape().until("the text", |screen| !screen.contains("its own parent"));
+    again
+        .start("tide.txt")
+        .shows("its own parent")
+        .escape()
+        .until("the text", |screen| !screen.contains("its own parent"));
     again.keys(&["C-q"]).ended(0);
 }

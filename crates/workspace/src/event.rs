@@ -13,6 +13,7 @@ use crate::past_news::PastNews;
 use crate::recipes::book::Book;
 use crate::recipes::news::{Ended, ProjectNews, WouldDo};
 use crate::shells::placed::Placed;
+use crate::views_compared::ViewsCompared;
 use snarvel_core::verbs::clipboard::clip::Clip;
 use snarvel_files::commands::Failure;
 use snarvel_files::folder::Entry;
@@ -77,6 +78,8 @@ pub enum Payload {
     Applied(ProjectNews),
     /// What a language server tells.
     Server(Box<(ServerId, ServerNews)>),
+    /// What differs between two views.
+    ViewsCompared(Box<ViewsCompared>),
     /// What became of the past of a file.
     Past(Box<PastNews>),
     /// What a program in a terminal tells.

@@ -113,7 +113,10 @@ impl Workspace {
         if is_first {
             self.say(match count {
                 0 => "the two texts are the same".to_owned(),
-                count => format!("{}: next-difference goes through them, take-difference takes one over", counted(count, "difference")),
+                count => format!(
+                    "{}: next-difference goes through them, take-difference takes one over",
+                    counted(count, "difference")
+                ),
             });
         }
         self.keep_compared();
@@ -176,7 +179,8 @@ impl Workspace {
         let Some(place) = found.places.iter().find(is_here).copied() else {
             return refused("nothing differs on this line: next-difference goes to what does");
         };
-        let Some((other, _)) = self.compared_side(found.views[1 - side]).map(|_| self.pair(found.views[1 - side])) else {
+        let Some((other, _)) = self.compared_side(found.views[1 - side]).map(|_| self.pair(found.views[1 - side]))
+        else {
             return refused("the other text is still being compared");
         };
         let with = other.text().slice(place[1 - side]).into_owned();

@@ -25,6 +25,7 @@ use crate::state::places::Places;
 use crate::state::recipes::Recipes;
 use crate::state::searches::SearchMemory;
 use crate::state::shells::Shells;
+use crate::state::side_by_side::SideBySide;
 use crate::state::signs::Signs;
 use crate::structure::structure;
 use crate::tasks::{About, Tasks};
@@ -104,6 +105,8 @@ pub(crate) struct Past {
     pub(crate) shells: Shells,
     /// The past of files over restarts.
     pub(crate) files: PastFiles,
+    /// Views that are looked at together.
+    pub(crate) side_by_side: SideBySide,
 }
 
 impl Workspace {
@@ -359,6 +362,7 @@ impl Workspace {
     /// and event.
     pub fn settle(&mut self) {
         self.settle_convoy();
+        self.keep_compared();
         for view in self.views.iter_mut() {
             if let Some(buffer) = self.buffers.known_mut(view.buffer) {
                 view.catch_up(buffer);
@@ -401,6 +405,7 @@ impl Workspace {
             }
             (Payload::Offered(answer), _) => self.take_answer(answer),
             (Payload::Server(news), _) => self.take_server_news(news.0, news.1),
+            (Payload::ViewsCompared(compared), _) => self.take_views_compared(*compared),
             (Payload::Past(news), _) => self.take_past(*news),
             (Payload::Shell(news), _) => self.take_shell_news(news.0, news.1),
             (Payload::Placed(placed), _) => self.take_placed(*placed),

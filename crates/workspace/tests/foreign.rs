@@ -34,10 +34,8 @@ fn sources() -> Vec<PathBuf> {
 /// Some of all, by a hash of their names: the same ones at every run, and nearly the same ones where a package more is there.
 fn evenly(mut found: Vec<PathBuf>) -> Vec<PathBuf> {
     let within = |path: &Path| {
-        let parts = path.components().rev().take(4).flat_map(|part| part.as_os_str().as_encoded_bytes());
-        // FNV-1a, 64 bits.
-        parts
-            .fold(0xCBF2_9CE4_8422_2325_u64, |hash, byte| (hash ^ u64::from(*byte)).wrapping_mul(0x0000_0100_0000_01B3))
+        let parts: Vec<_> = path.components().rev().take(4).collect();
+        snarvel_files::stamp::number_of(&parts.into_iter().collect::<PathBuf>())
     };
     found.sort_by_cached_key(|path| within(path));
     found.truncate(FILES);

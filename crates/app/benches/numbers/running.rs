@@ -44,7 +44,13 @@ pub fn shell(rows: &mut Vec<Row>) {
         }
     };
     let [floor, ours] = best(2, || (), alone, printed);
-    rows.push(Row::times("a shell prints 100 MB, until its last row is drawn", "the terminal crate alone", floor, ours, 1.5));
+    rows.push(Row::times(
+        "a shell prints 100 MB, until its last row is drawn",
+        "the terminal crate alone",
+        floor,
+        ours,
+        1.5,
+    ));
     let text = Text::from(source(5_000 * 60).as_str());
     let mut app = app_with(text, "gauges.rs");
     app.context.workspace.project.trust = snarvel_workspace::project::Trust::Everything;
@@ -71,7 +77,7 @@ pub fn shell(rows: &mut Vec<Row>) {
 
 /// Keys and frames in wrapped lines: beside unwrapped ones, and in a line of 100 MB.
 pub fn wrapped(rows: &mut Vec<Row>) {
-    let text = Text::from(source(5_000 * 60).repeat(2).replace("\n", " ").replace("; ", ";\n").as_str());
+    let text = Text::from(source(5_000 * 60).repeat(2).replace('\n', " ").replace("; ", ";\n").as_str());
     let keys = |wraps: bool| {
         let mut app = app_with(text.clone(), "gauges.rs");
         let (_, view) = app.context.workspace.active_pair_mut();
@@ -88,7 +94,7 @@ pub fn wrapped(rows: &mut Vec<Row>) {
     view.layout.wraps = Some(true);
     view.set_cursors(buffer, snarvel_core::cursors::CursorSet::caret(Byte(50 << 20)));
     key(&mut app, "right");
-    frame(&mut app);
+    frame(&app);
     let mut times: Vec<Duration> = ["down", "up", "x", "end", "backspace", "down"]
         .iter()
         .cycle()
@@ -97,7 +103,7 @@ pub fn wrapped(rows: &mut Vec<Row>) {
             let start = Instant::now();
             key(&mut app, name);
             app.pump();
-            frame(&mut app);
+            frame(&app);
             start.elapsed()
         })
         .collect();
@@ -133,7 +139,7 @@ pub fn pasts(rows: &mut Vec<Row>) {
                 if is_kept {
                     app.context.workspace.keep_pasts(&place);
                 }
-                frame(&mut app);
+                frame(&app);
                 start.elapsed()
             })
             .collect();

@@ -265,6 +265,7 @@ impl App {
             }
             view.hold_top(buffer);
         }
+        self.context.workspace.scroll_together();
         self.place_panel(&frame);
         if let Some(panel) = &mut self.panel {
             panel.follow(&mut self.context);

@@ -92,6 +92,9 @@ pub struct LookupPanel {
     here: Option<String>,
 }
 
+/// What is added to the likelihood of a verb that is called just as was typed.
+const VERB_FIRST: u32 = 100_000;
+
 impl LookupPanel {
     /// All verbs, and all else that `context` has to be found.
     #[must_use]
@@ -118,7 +121,10 @@ impl LookupPanel {
             self.chooser.shown = first.chain((0..VERBS.len()).filter(|index| Some(*index) != self.last)).collect();
             return;
         }
-        let verbs = VERBS.iter().map(|verb| likelihood(verb.described(), &asked));
+        // A verb that is called just so comes before a setting of that name.
+        let is_named = |verb: &Verb| verb.name == asked.trim();
+        let verbs =
+            VERBS.iter().map(|verb| likelihood(verb.described(), &asked) + VERB_FIRST * u32::from(is_named(verb)));
         let others = self.others.iter().map(|other| {
             likelihood(Described { name: &other.name, label: "", phrases: &[], sentence: &other.about }, &asked)
         });

@@ -58,7 +58,7 @@ impl ThemesPanel {
         };
         let rows: Vec<Row> = context.look.themes.list.iter().map(row).chain([auto]).collect();
         let before = context.settings.theme.clone();
-        let mut panel = ThemesPanel { chooser: Chooser::new(Order::AsListed), rows, before };
+        let mut panel = ThemesPanel { chooser: Chooser::new(Order::BestFirst), rows, before };
         panel.filter();
         let now = panel.rows.iter().position(|row| row.name == panel.before);
         now.into_iter().for_each(|now| panel.chooser.choose(now));

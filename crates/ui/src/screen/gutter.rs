@@ -33,6 +33,7 @@ pub fn draw(context: &Context, pane: &Pane, grid: &mut Grid) {
     let bookmarks = buffer.bookmarks();
     let quiet = palette.style(Role::Quiet);
     let faults = context.workspace.faults_in(buffer);
+    let differing = context.workspace.differences_in(pane.view);
     for (y, shown) in rows_in_view(view, buffer, rows).into_iter().enumerate() {
         let row = Area { y: area.y + y as u16, rows: 1, ..area };
         let line = shown.line;
@@ -44,6 +45,9 @@ pub fn draw(context: &Context, pane: &Pane, grid: &mut Grid) {
             let style = if cursor == Some(Role::PrimarySign) { palette.style(Role::Text) } else { quiet };
             put(grid, (row, 2), &number, style);
             signs_of(context, (text, line, worst_on(text, line, &faults)), (row, cursor), (&bookmarks, grid));
+        }
+        if let Some(sign) = differing.iter().any(|place| touches(text, place, &shown)).then_some("≠") {
+            put(grid, (row, 1), sign, palette.style(Role::Changed));
         }
         if let Some(role) = cursor {
             let sign = match role {
@@ -64,6 +68,15 @@ pub fn draw(context: &Context, pane: &Pane, grid: &mut Grid) {
         };
         put(grid, (row, area.cols - 2), edge, palette.style(role.unwrap_or(Role::Edge)));
     }
+}
+
+/// Whether a place that differs is in a row; one without text is before the line that it is at.
+fn touches(text: &Text, place: &Span, row: &Row) -> bool {
+    let line = text.line_span(row.line);
+    let end = if row.ends(text) { line.end } else { row.span.end };
+    let is_last = row.line == text.last_line() && row.ends(text);
+    let begins = row.span.start <= place.start && (place.start < end || (is_last && place.start == end));
+    begins || (place.start < row.span.start && place.end > row.span.start)
 }
 
 /// The signs of a line: what is wrong on it, a bookmark, what may mislead.

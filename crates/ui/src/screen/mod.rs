@@ -25,6 +25,7 @@ use canvas::{Area, fill, put};
 use layout::{Frame, Pane};
 use marks::TextMarks;
 use ratatui::buffer::Buffer as Grid;
+use snarvel_core::units::Span;
 use snarvel_workspace::meaning::faults::FaultHere;
 use snarvel_workspace::view::scrolling::lines_in_view;
 use std::borrow::Cow;
@@ -83,6 +84,11 @@ fn draw_pane(context: &Context, (pane, panel): (&Pane, Option<&dyn Panel>), grid
         marks.ghosts = context.workspace.next_echo().map(ghost).into_iter().collect();
     }
     let is_own = context.workspace.overlay(pane.view).is_none();
+    if is_own && marks.overlays.is_empty() {
+        let differing = context.workspace.differences_in(pane.view);
+        let in_view = |place: &Span| place.start <= span.end && place.end >= span.start;
+        marks.overlays = differing.into_iter().filter(in_view).map(|place| (place, Role::Changed)).collect();
+    }
     if is_own {
         let faults = context.workspace.faults_in(buffer);
         let in_view = |here: &FaultHere| here.span.start <= span.end && here.span.end >= span.start;

@@ -2,9 +2,55 @@
 
 use super::action::Action;
 use super::verb::{Does, Group, Keys, Verb};
+use snarvel_core::units::Direction;
 
 /// The verbs of the group.
 pub const VERBS: &[Verb] = &[
+    Verb {
+        name: "view-both",
+        label: "both views",
+        sentence: "Lets the views scroll together, or each by itself again.",
+        words: &["scroll together", "synchronise scrolling", "lock scrolling"],
+        group: Group::Views,
+        does: Does::OfWorkspace(|workspace, _| workspace.toggle_together()),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "compare-views",
+        label: "compare",
+        sentence: "Marks what differs between this view and the next one, or ends that.",
+        words: &["diff two files", "compare files", "side by side diff"],
+        group: Group::Views,
+        does: Does::OfWorkspace(|workspace, _| workspace.toggle_compared()),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "next-difference",
+        label: "differs →",
+        sentence: "Goes to the next place at which the compared views differ.",
+        words: &["next diff", "next hunk", "difference between views"],
+        group: Group::Views,
+        does: Does::OfWorkspace(|workspace, _| workspace.go_to_difference(Direction::Forward)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "previous-difference",
+        label: "← differs",
+        sentence: "Goes to the place before at which the compared views differ.",
+        words: &["previous diff", "previous hunk", "difference between views"],
+        group: Group::Views,
+        does: Does::OfWorkspace(|workspace, _| workspace.go_to_difference(Direction::Back)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "take-difference",
+        label: "take other",
+        sentence: "Makes the place that differs at the caret what it is in the compared view.",
+        words: &["merge difference", "take from other file", "apply hunk"],
+        group: Group::Views,
+        does: Does::OfWorkspace(|workspace, _| workspace.take_difference()),
+        ..Verb::PLAIN
+    },
     Verb {
         name: "wrap",
         label: "wrap",

@@ -15,4 +15,5 @@ pub mod places;
 pub mod recipes;
 pub mod searches;
 pub mod shells;
+pub mod side_by_side;
 pub mod signs;

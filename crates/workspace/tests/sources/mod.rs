@@ -13,14 +13,20 @@ pub fn gathered(ending: &str) -> Vec<PathBuf> {
     let home = std::env::var("CARGO_HOME").map(PathBuf::from).ok();
     let home = home.or_else(|| Some(Path::new(&std::env::var("HOME").ok()?).join(".cargo")));
     let mut found = Vec::new();
-    for folder in [home.unwrap_or_default().join("registry/src"), "/usr/lib/python3".into(), "/usr/share".into()] {
-        gather(&folder, ending, &mut found);
-    }
-    for minor in 8..20 {
-        gather(&PathBuf::from(format!("/usr/lib/python3.{minor}")), ending, &mut found);
+    gather(&home.unwrap_or_default().join("registry/src"), ending, &mut found);
+    // Where few packages have files of that ending, the system's own are looked at as well.
+    if found.len() < FEW {
+        for folder in ["/usr/lib/python3", "/usr/lib/python3.11", "/usr/lib/python3.13"] {
+            gather(Path::new(folder), ending, &mut found);
+        }
     }
     found.sort();
     found
+}
+
+/// Tables that a program wrote are no work of people.
+fn is_generated(path: &Path) -> bool {
+    path.file_name().is_some_and(|name| name == "parser.c")
 }
 
 fn gather(folder: &Path, ending: &str, found: &mut Vec<PathBuf>) {
@@ -30,18 +36,27 @@ fn gather(folder: &Path, ending: &str, found: &mut Vec<PathBuf>) {
         let (path, Ok(meta)) = (entry.path(), entry.metadata()) else { continue };
         if meta.is_dir() {
             gather(&path, ending, found);
-        } else if meta.is_file() && meta.len() < LONGEST && path.extension().is_some_and(|own| own == ending) {
+        } else if meta.is_file()
+            && !is_generated(&path)
+            && meta.len() < LONGEST
+            && path.extension().is_some_and(|own| own == ending)
+        {
             found.push(path);
         }
     }
 }
 
+/// Fewer files than this are few.
+const FEW: usize = 25;
+
 /// `count` of them, from all over: by a hash of their names, so that a package more or less on the machine changes few of them.
 pub fn evenly(mut all: Vec<PathBuf>, count: usize) -> impl Iterator<Item = PathBuf> {
     let within = |path: &Path| {
-        let parts = path.components().rev().take(4).flat_map(|part| part.as_os_str().as_encoded_bytes());
+        let parts: Vec<_> = path.components().rev().take(4).collect();
+        let bytes = parts.into_iter().collect::<PathBuf>().into_os_string().into_encoded_bytes();
         // FNV-1a, 64 bits.
-        parts
+        bytes
+            .iter()
             .fold(0xCBF2_9CE4_8422_2325_u64, |hash, byte| (hash ^ u64::from(*byte)).wrapping_mul(0x0000_0100_0000_01B3))
     };
     all.sort_by_cached_key(|path| within(path));
