@@ -86,3 +86,14 @@ fn a_damaged_past_is_put_aside_and_is_not_in_the_way() {
         .collect();
     assert!(names.iter().all(|name| !name.starts_with("key")), "{names:?}");
 }
+
+#[test]
+fn where_nothing_can_be_kept_that_is_said_once_and_saving_goes_on() {
+    let terminal = Terminal::with(&[("tide.txt", "ebb\n")]);
+    std::fs::create_dir_all(terminal.own("state/snarvel")).unwrap();
+    std::fs::write(terminal.own("state/snarvel/past"), "no folder").unwrap();
+    terminal.start("tide.txt").type_text("x").keys(&["C-s"]).shows("tide.txt is not kept:");
+    assert_eq!(terminal.file("tide.txt"), "xebb\n");
+    terminal.type_text("y").keys(&["C-s"]).shows("saved tide.txt");
+    assert_eq!(terminal.file("tide.txt"), "xyebb\n");
+}

@@ -114,3 +114,41 @@ fn a_shell_that_does_not_want_to_end_ends_with_the_program() {
     terminal.keys(&["C-\\", "C-q"]).ended(0);
     assert!(!std::path::Path::new(&format!("/proc/{pid}")).exists(), "{pid} still runs");
 }
+
+#[test]
+fn a_task_runs_after_each_save_and_a_missing_runner_is_told() {
+    let terminal = Terminal::with(&[("tide.js", "ebb();\n")]);
+    let settings = terminal.own("config/snarvel/settings.toml");
+    std::fs::create_dir_all(settings.parent().unwrap()).unwrap();
+    let own = "servers = \"off\"\n[[runner]]\nlanguage = \"javascript\"\nfile = \"no-such-runner {file}\"\n\n\
+        [[task]]\nname = \"tides\"\ncommand = \"echo tide.js:1: dry; exit 2\"\nwhen = \"save\"\n";
+    std::fs::write(settings, own).unwrap();
+    terminal
+        .start("tide.js")
+        .keys(&["S-F12"])
+        .shows("Run commands in")
+        .type_text("1")
+        .shows("ended with exit code 127");
+    terminal.type_text("x").keys(&["C-s"]).shows("tides ended with exit code 2").shows("1 place (F10)");
+    terminal.keys(&["F10"]).shows("1 of 1: note: dry");
+    look_up(&terminal, "shell-places").shows("tide.js").escape();
+}
+
+#[test]
+fn output_of_a_shell_is_gone_through_as_a_text() {
+    let terminal = terminal(&[("tide.txt", "one\n")]);
+    terminal.keys(&["C-\\"]).shows("sh>").type_text("echo fairway $((40+2))").keys(&["Enter"]).shows("fairway 42");
+    terminal.keys(&["C-\\"]);
+    look_up(&terminal, "shell-copy")
+        .shows("as a text of its own")
+        .keys(&["C-f"])
+        .type_text("fairway 42")
+        .keys(&["Enter"]);
+    terminal.keys(&["M-b"]).keys(&["C-c"]);
+    look_up(&terminal, "shell-close").keys(&["C-\\"]).shows("sh>").keys(&["C-\\"]).keys(&["C-q"]).ended(0);
+}
+
+/// Runs a verb by its name in lookup.
+fn look_up<'a>(terminal: &'a Terminal, verb: &str) -> &'a Terminal {
+    terminal.keys(&["C-l"]).type_text(verb).keys(&["Enter"])
+}

@@ -26,7 +26,6 @@ use layout::{Frame, Pane};
 use marks::TextMarks;
 use ratatui::buffer::Buffer as Grid;
 use snarvel_core::units::Span;
-use snarvel_workspace::meaning::faults::FaultHere;
 use snarvel_workspace::view::scrolling::lines_in_view;
 use std::borrow::Cow;
 
@@ -90,9 +89,8 @@ fn draw_pane(context: &Context, (pane, panel): (&Pane, Option<&dyn Panel>), grid
         marks.overlays = differing.into_iter().filter(in_view).map(|place| (place, Role::Changed)).collect();
     }
     if is_own {
-        let faults = context.workspace.faults_in(buffer);
-        let in_view = |here: &FaultHere| here.span.start <= span.end && here.span.end >= span.start;
-        marks.faults = faults.iter().filter(|here| in_view(here)).map(|here| (here.span, here.fault.kind)).collect();
+        let faults = context.workspace.faults_within(buffer, span);
+        marks.faults = faults.iter().map(|here| (here.span, here.fault.kind)).collect();
         marks.meant = context.workspace.meant_paints(buffer, span);
     }
     let background = context.look.palette.style(Role::Text);

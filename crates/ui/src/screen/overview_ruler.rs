@@ -26,7 +26,7 @@ pub fn draw(context: &Context, (pane, hits): (&Pane, &[Span]), grid: &mut Grid) 
     let (buffer, view) = context.workspace.shown(pane.view);
     let slices = Slices { halves: usize::from(area.rows) * 2, lines: buffer.text().line_count() };
     let faults: Vec<(Span, Role)> =
-        context.workspace.faults_in(buffer).iter().map(|here| (here.span, sign(here.fault.kind).1)).collect();
+        context.workspace.each_fault(buffer).map(|here| (here.span, sign(here.fault.kind).1)).collect();
     let marks = marks((buffer, view), &slices, (hits, &faults));
     let first = slices.of(first_line(view, buffer));
     let last = slices.of(last_line(view, buffer, usize::from(pane.seen_rows)));
@@ -87,9 +87,14 @@ fn marks(
         }
     }
     // Every fault is asked for its slice: no more of them are kept than that costs little. The worst is drawn last.
+    let starts: Vec<Byte> = match faults.is_empty() {
+        true => Vec::new(),
+        false => (0..slices.halves).map(|half| slices.start(text, half)).collect(),
+    };
     for role in [Role::Function, Role::Changed, Role::Removed] {
         for (span, _) in faults.iter().filter(|(_, other)| *other == role) {
-            marks[slices.of(text.line_of(span.start.min(text.end())))] = Some(role);
+            let after = starts.partition_point(|start| *start <= span.start);
+            marks[after.saturating_sub(1)] = Some(role);
         }
     }
     marks[slices.of(text.line_of(view.cursors().primary().head))] = Some(Role::PrimarySign);

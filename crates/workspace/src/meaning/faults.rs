@@ -88,18 +88,27 @@ impl Workspace {
     /// What is wrong in `buffer`, in the order of the text. Cost: linear in it.
     #[must_use]
     pub fn faults_in<'a>(&'a self, buffer: &'a Buffer) -> Vec<FaultHere<'a>> {
-        let Some(path) = buffer.path() else { return Vec::new() };
-        let mut found: Vec<FaultHere> = Vec::new();
-        for (source, faults) in self.past.meaning.faults.of(path) {
-            let spans = buffer.spans.get(owner(*source));
-            found.extend(spans.iter().zip(&faults.list).map(|(span, fault)| FaultHere {
-                span: *span,
-                fault,
-                source: *source,
-            }));
-        }
+        self.faults_within(buffer, buffer.text().span())
+    }
+
+    /// What is wrong in a part of `buffer`, or touches it, in the order of the text. Cost: a glance at each in the whole text.
+    #[must_use]
+    pub fn faults_within<'a>(&'a self, buffer: &'a Buffer, within: Span) -> Vec<FaultHere<'a>> {
+        let mut found: Vec<FaultHere> = self
+            .each_fault(buffer)
+            .filter(|here| here.span.start <= within.end && here.span.end >= within.start)
+            .collect();
         found.sort_by_key(|here| (here.span.start, here.fault.kind, here.span.end));
         found
+    }
+
+    /// What is wrong in `buffer`, in no order.
+    pub fn each_fault<'a>(&'a self, buffer: &'a Buffer) -> impl Iterator<Item = FaultHere<'a>> {
+        let sources = buffer.path().map_or(&[][..], |path| self.past.meaning.faults.of(path));
+        sources.iter().flat_map(|(source, faults)| {
+            let spans = buffer.spans.get(owner(*source));
+            spans.iter().zip(&faults.list).map(|(span, fault)| FaultHere { span: *span, fault, source: *source })
+        })
     }
 
     /// How many errors, warnings and notes there are in `buffer`, also those that are not kept.
