@@ -112,19 +112,33 @@ pub fn spaces_len(content: &str) -> usize {
     eights.len() * 8 + rest.iter().take_while(|byte| **byte == b' ').count()
 }
 
+/// So many bytes of a line are looked at first for where its text begins.
+const FIRST_LOOK: usize = 512;
+
 impl Text {
-    /// The white space at the start of `line`; all of a blank line.
+    /// The white space at the start of `line`; all of a blank line. Cost: linear in it.
     #[must_use]
     pub fn indentation_span(&self, line: Line) -> Span {
         let span = self.content_span(line);
-        let content = self.slice(span);
-        Span::new(span.start, span.start + leading_len(&content))
+        let mut looked = FIRST_LOOK;
+        loop {
+            let mut end = span.end.min(span.start + looked);
+            while !self.is_char_edge(end) {
+                end = end - 1;
+            }
+            let content = self.slice(Span::new(span.start, end));
+            let len = leading_len(&content);
+            if len < content.len() || end == span.end {
+                return Span::new(span.start, span.start + len);
+            }
+            looked *= 2;
+        }
     }
 
-    /// Whether `line` has nothing but white space.
+    /// Whether `line` has nothing but white space. Cost: linear in the white space that it begins with.
     #[must_use]
     pub fn is_blank(&self, line: Line) -> bool {
-        leading(&self.content(line)).is_none()
+        self.indentation_span(line).end == self.content_span(line).end
     }
 
     /// The column at which the text of `line` begins.

@@ -1,11 +1,12 @@
 //! The tab bar: the open files, the current one marked by a sign, changed ones by a dot; the project at the right.
 
-use super::canvas::{Area, fill, put, width};
+use super::canvas::{Area, fill, harmless, put, width};
 use crate::context::Context;
 use crate::palette::Role;
 use ratatui::buffer::Buffer as Grid;
 use ratatui::style::Modifier;
 use snarvel_workspace::buffer::Buffer;
+use std::path::Path;
 
 /// The longest name that is shown whole, in cells.
 const LONGEST_NAME: u16 = 40;
@@ -36,7 +37,7 @@ fn name(context: &Context, (area, x): (Area, u16), index: usize, grid: &mut Grid
     let sign = context.look.palette.style(Role::Raised).patch(context.look.palette.style(Role::PrimarySign));
     let mut x = put(grid, (area, x), if is_current { "▸ " } else { "  " }, sign);
     let style = if is_current { style.add_modifier(Modifier::BOLD) } else { style };
-    x = put(grid, (area, x), &shortened(&buffer.name()), style);
+    x = put(grid, (area, x), &shortened(&named(context, buffer)), style);
     if context.workspace.is_in_convoy(buffer.id) {
         x = put(grid, (area, x), " ⇉", sign);
     }
@@ -57,12 +58,20 @@ fn name(context: &Context, (area, x): (Area, u16), index: usize, grid: &mut Grid
     x + 2
 }
 
+/// The name of a text; with its folder where another one has the same name.
+fn named(context: &Context, buffer: &Buffer) -> String {
+    let name = buffer.name();
+    let is_shared = context.workspace.buffers().iter().any(|other| other.id != buffer.id && other.name() == name);
+    let folder = buffer.path().filter(|_| is_shared).and_then(Path::parent).and_then(Path::file_name);
+    folder.map_or(name.clone(), |folder| format!("{}/{name}", harmless(&folder.to_string_lossy())))
+}
+
 fn name_width(context: &Context, buffer: &Buffer) -> u16 {
     let is_together = context.workspace.is_in_convoy(buffer.id);
     let signs =
         [(buffer.is_unsaved(), 2), (is_together, 2), (buffer.saved.read_only, 10), (buffer.saved.status.is_some(), 7)];
     let signs: u16 = signs.iter().filter(|(is_there, _)| *is_there).map(|(_, cols)| cols).sum();
-    width(&shortened(&buffer.name())) + 4 + signs
+    width(&shortened(&named(context, buffer))) + 4 + signs
 }
 
 /// The files that there is room for: the current one and as many around it as fit.

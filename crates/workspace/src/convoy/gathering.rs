@@ -126,6 +126,8 @@ impl Workspace {
         let was_waiting = self.convoy_arriving() > 0;
         let mut members = std::mem::take(&mut self.past.convoy.members);
         members.retain(|member| self.buffer(member.buffer).is_some() && self.views.get(member.view).is_some());
+        let left_out = self.leave_out_others(&mut members);
+        self.past.convoy.left_out.extend(left_out);
         for member in &mut members {
             let (buffer, view) = self.pair_mut(member.view);
             if buffer.is_partial() {
@@ -147,6 +149,33 @@ impl Workspace {
         if was_waiting && !self.past.convoy.members.is_empty() && self.convoy_arriving() == 0 {
             self.say(self.convoy_told());
         }
+        if self.convoy_arriving() == 0 && !self.past.convoy.left_out.is_empty() {
+            let mut left_out = std::mem::take(&mut self.past.convoy.left_out);
+            left_out.sort();
+            let left_out = left_out.join(", ");
+            let told = self.convoy_told();
+            self.say(format!("{told}; gone or changed since they were searched, left out: {left_out}"));
+        }
+    }
+
+    /// Leaves out files that are there now and are not those in which the places were found: gone, or shorter than that. Their names.
+    fn leave_out_others(&mut self, members: &mut Vec<Member>) -> Vec<String> {
+        let is_other = |member: &Member| {
+            let Some((spans, _)) = &member.arriving else { return false };
+            let buffer = self.buffer(member.buffer).filter(|buffer| !buffer.is_partial());
+            buffer.is_some_and(|buffer| spans.iter().any(|span| span.end > buffer.text().end()))
+        };
+        let others: Vec<Member> = members.iter().filter(|member| is_other(member)).cloned().collect();
+        members.retain(|member| others.iter().all(|other| other.buffer != member.buffer));
+        let names = others.iter().filter_map(|other| Some(self.buffer(other.buffer)?.name())).collect();
+        for other in others {
+            let is_new =
+                self.buffer(other.buffer).is_some_and(|buffer| buffer.saved.stamp.is_none() && !buffer.is_unsaved());
+            if is_new && members.iter().any(|member| self.buffer(member.buffer).is_some()) {
+                self.drop_buffer(other.buffer);
+            }
+        }
+        names
     }
 
     /// Takes in the same word in the next open file that has it.

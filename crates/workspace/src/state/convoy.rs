@@ -32,6 +32,8 @@ pub(crate) struct Convoy {
     pub members: Vec<Member>,
     /// The text in which it began: Esc leads back there.
     pub primary: Option<BufferId>,
+    /// Files that were left out, until that is told.
+    pub left_out: Vec<String>,
     /// The texts that were taken in one by one, the last one at the end.
     pub joined: Vec<Joined>,
     /// The step that one of the texts would not take back: a second press takes it back in the others.
