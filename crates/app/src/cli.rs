@@ -277,6 +277,7 @@ fn show(app: &mut App) -> Result<u8> {
     let code = terminal::run(app)?;
     app.context.workspace.end_servers();
     app.context.workspace.end_shells();
+    app.context.workspace.end_pasts();
     let is_done = app.is_done();
     let workspace = &mut app.context.workspace;
     if is_done {

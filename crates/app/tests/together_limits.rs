@@ -43,6 +43,17 @@ fn together(app: &mut App, count: usize) {
     app.settle_background();
 }
 
+/// Waits until so many texts at most are not saved.
+fn until_unsaved(app: &mut App, count: usize) {
+    let began = Instant::now();
+    while app.context.workspace.buffers().iter().filter(|buffer| buffer.is_unsaved()).count() > count {
+        assert!(began.elapsed() < Duration::from_secs(20), "{}", message(app));
+        if let Some(event) = app.context.workspace.tasks.receive(Duration::from_millis(50)) {
+            app.context.workspace.take(event);
+        }
+    }
+}
+
 fn text_of(app: &App, name: &str) -> String {
     let buffer = app.context.workspace.buffers().iter().find(|buffer| buffer.name() == name);
     buffer.map(|buffer| buffer.text().to_string()).unwrap_or_default()
@@ -64,7 +75,7 @@ fn a_file_that_is_gone_or_another_one_is_left_out() {
     press(&mut app, &["f", "o", "g"]);
     assert_eq!((text_of(&app, "0.txt").as_str(), text_of(&app, "3.txt").as_str()), ("fog 0\n", "fog 3\n"));
     app.call(&Command::named("save-all"));
-    app.settle_background();
+    until_unsaved(&mut app, 0);
     assert!(!folder.path().join("1.txt").exists());
     assert_eq!(std::fs::read_to_string(folder.path().join("2.txt")).unwrap(), "e");
 }
@@ -79,13 +90,7 @@ fn a_save_that_fails_for_one_of_ten_writes_the_others() {
     std::fs::remove_file(folder.path().join("4.txt")).unwrap();
     std::fs::create_dir(folder.path().join("4.txt")).unwrap();
     app.call(&Command::named("save-all"));
-    let began = Instant::now();
-    while app.context.workspace.buffers().iter().filter(|buffer| buffer.is_unsaved()).count() > 1 {
-        assert!(began.elapsed() < Duration::from_secs(20), "{}", message(&app));
-        if let Some(event) = app.context.workspace.tasks.receive(Duration::from_millis(50)) {
-            app.context.workspace.take(event);
-        }
-    }
+    until_unsaved(&mut app, 1);
     for index in (0..10).filter(|index| *index != 4) {
         assert_eq!(
             std::fs::read_to_string(folder.path().join(format!("{index}.txt"))).unwrap(),
@@ -104,7 +109,7 @@ fn a_step_is_taken_back_where_one_of_its_files_was_closed() {
     together(&mut app, 3);
     press(&mut app, &["x"]);
     app.call(&Command::named("save-all"));
-    app.settle_background();
+    until_unsaved(&mut app, 0);
     let second = app.context.workspace.buffers().iter().find(|buffer| buffer.name() == "1.txt").unwrap().id;
     app.context.workspace.go_on(snarvel_workspace::ask::PendingExit::Close(second));
     press(&mut app, &["ctrl+z"]);

@@ -178,13 +178,21 @@ impl<'a> RowMap<'a> {
         if self.width.is_none() {
             return self.text.cell_of(at, self.tabs).0;
         }
-        let at = at.clamp(row.span.start, row.span.end);
+        let cell = self.cell_after(row, at.clamp(row.span.start, row.span.end));
+        row.indent + (cell.0 - row.first.0)
+    }
+
+    /// The column of the stretch at which what is before `at` in `row` ends.
+    fn cell_after(&self, row: &Row, at: Byte) -> Cell {
         let content = self.text.slice(Span::new(row.span.start, at));
+        if content.bytes().all(|byte| matches!(byte, b' '..=b'~')) {
+            return row.first + content.len() as u32;
+        }
         let mut cell = row.first;
         for (place, cluster) in places_from(&content, CellPlace { at: row.span.start, cell: row.first }, self.tabs) {
             cell = place.cell + cluster_cells(cluster, place.cell, self.tabs);
         }
-        row.indent + (cell.0 - row.first.0)
+        cell
     }
 
     /// The place at a column of the screen in `row`: the nearest before it. A row that goes on in the next ends before its last
@@ -260,11 +268,7 @@ impl<'a> RowMap<'a> {
         if row.span.end == end {
             return self.first_in(row.line, end);
         }
-        let content = self.text.slice(row.span);
-        let mut cell = row.first;
-        for (place, cluster) in places_from(&content, CellPlace { at: row.span.start, cell: row.first }, self.tabs) {
-            cell = place.cell + cluster_cells(cluster, place.cell, self.tabs);
-        }
+        let cell = self.cell_after(row, row.span.end);
         self.laid_out(row.line, (row.stretch, row.span.end, cell), self.indent_of(row.line))
     }
 
@@ -290,6 +294,9 @@ impl<'a> RowMap<'a> {
         }
         let row = |end: Byte| Row { line, span: Span::new(start, end), first, indent, stretch };
         let content = self.text.slice(Span::new(start, looked));
+        if let Some(length) = plain_row(content.as_bytes(), room as usize) {
+            return row(start + length);
+        }
         let (mut at_word, mut before) = (None, None);
         for (place, cluster) in places_from(&content, CellPlace { at: start, cell: first }, self.tabs) {
             if place.at > start {
@@ -305,6 +312,24 @@ impl<'a> RowMap<'a> {
         }
         row(looked)
     }
+}
+
+/// How many bytes of `content` a row of `room` cells takes, where all that it depends on are characters of one byte and one cell.
+fn plain_row(content: &[u8], room: usize) -> Option<usize> {
+    let looked = &content[..content.len().min(room + 1)];
+    if !looked.iter().all(|byte| matches!(byte, b' '..=b'~')) {
+        return None;
+    }
+    if content.len() <= room {
+        return Some(content.len());
+    }
+    let breaks = |at: &usize| breaks_plain(content[at - 1], content[*at]);
+    Some((1..=room).rev().find(breaks).unwrap_or(room))
+}
+
+/// The same as [`may_break`], between characters of one byte.
+fn breaks_plain(before: u8, after: u8) -> bool {
+    after != b' ' && matches!(before, b' ' | b'-' | b'/' | b',' | b';' | b'|' | b'&')
 }
 
 /// More bytes than any cluster that a person writes: so many are looked at for each cell.

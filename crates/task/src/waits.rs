@@ -101,6 +101,9 @@ pub const BACKGROUND: Duration = Duration::from_millis(50);
 /// What it tells within this time after is no typing.
 pub const LATE_BACKGROUND: Duration = Duration::from_secs(2);
 
+/// The program's end waits so long for the histories of files that are being kept.
+pub const LAST_PASTS: Duration = Duration::from_secs(2);
+
 /// Presses within this time at one cell are one double or triple click.
 pub const CLICK_PAUSE: Duration = Duration::from_millis(400);
 

@@ -19,10 +19,11 @@ use snarvel_core::units::{Line, Span};
 use snarvel_core::verbs::clipboard::clip::Clip;
 use snarvel_core::verbs::scene::{Outcome, Scene, counted};
 use snarvel_files::past::{LARGEST_TEXT, MOST_OF_A_FILE, Past, Pasts, hash_of};
+use snarvel_task::waits;
 use std::collections::HashSet;
 use std::path::Path;
 use std::sync::{LazyLock, Mutex, PoisonError};
-use std::time::{SystemTime, UNIX_EPOCH};
+use std::time::{Instant, SystemTime, UNIX_EPOCH};
 
 /// Now, in milliseconds since 1970.
 #[must_use]
@@ -201,6 +202,16 @@ impl Workspace {
     /// A task of the past has come to its end.
     pub(crate) fn take_past_end(&mut self, task: TaskId) {
         self.past.files.tasks.retain(|each| each.id != task);
+    }
+
+    /// Waits until pasts that are being kept are on the disk, for a moment at most: before the whole program ends.
+    pub fn end_pasts(&mut self) {
+        let until = Instant::now() + waits::LAST_PASTS;
+        while self.awaits_pasts() {
+            let left = until.saturating_duration_since(Instant::now());
+            let Some(event) = self.tasks.receive(left) else { return };
+            self.take(event);
+        }
     }
 
     /// The selected lines of the active text become what they were at a step of its history, as one step; the rest stays.

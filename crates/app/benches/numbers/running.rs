@@ -95,10 +95,10 @@ pub fn wrapped(rows: &mut Vec<Row>) {
     view.set_cursors(buffer, snarvel_core::cursors::CursorSet::caret(Byte(50 << 20)));
     key(&mut app, "right");
     frame(&app);
-    let mut times: Vec<Duration> = ["down", "up", "x", "end", "backspace", "down"]
+    let mut times: Vec<Duration> = ["down", "up", "x", "left", "backspace", "pgdn", "pgup"]
         .iter()
         .cycle()
-        .take(120)
+        .take(420)
         .map(|name| {
             let start = Instant::now();
             key(&mut app, name);
