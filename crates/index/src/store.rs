@@ -33,6 +33,9 @@ pub struct Entry {
     pub definition: Definition,
 }
 
+/// So long another program that writes is waited for.
+const OTHER_WRITES: std::time::Duration = std::time::Duration::from_secs(5);
+
 /// What a file looked like when it was read.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
 pub struct FileStamp {
@@ -102,11 +105,11 @@ impl Store {
 
     fn prepared(connection: Connection) -> Result<Store, Error> {
         let version: i32 = connection.query_row("PRAGMA user_version", [], |row| row.get(0))?;
-        // Everything can be made anew: nothing is waited for.
+        connection.busy_timeout(OTHER_WRITES)?;
+        // Everything can be made anew: the disk is not waited for.
         connection.execute_batch(&format!(
             "PRAGMA journal_mode = WAL; PRAGMA synchronous = OFF; PRAGMA temp_store = MEMORY; PRAGMA cache_size = -{CACHE_KIB};"
         ))?;
-        connection.busy_timeout(std::time::Duration::from_millis(500))?;
         connection.set_prepared_statement_cache_capacity(32);
         if version == 0 {
             connection.execute_batch(TABLES)?;
@@ -115,13 +118,14 @@ impl Store {
         Ok(Store { connection, is_in_step: false })
     }
 
-    /// Begins a step: what is put in until [`Store::finish`] is written at once.
+    /// Begins a step: what is put in until [`Store::finish`] is written at once. Another program that writes into the same database is
+    /// waited for, so that a step is about what is there.
     ///
     /// # Errors
     /// The database says no.
     pub fn begin(&mut self) -> Result<(), Error> {
         if !self.is_in_step {
-            self.connection.execute_batch("BEGIN")?;
+            self.connection.execute_batch("BEGIN IMMEDIATE")?;
             self.is_in_step = true;
         }
         Ok(())
@@ -152,12 +156,32 @@ impl Store {
         Ok(rows.collect::<rusqlite::Result<_>>()?)
     }
 
-    /// Takes what a file defines in the place of what was known of it.
+    /// Takes what a file defines in the place of what was known of it; a step by itself where none has begun.
     ///
     /// # Errors
     /// The database says no.
     pub fn put(&mut self, path: &Path, stamp: FileStamp, definitions: &[Definition]) -> Result<(), Error> {
-        self.forget(path)?;
+        self.in_step(|store| {
+            store.take_out(path)?;
+            store.put_in(path, stamp, definitions)
+        })
+    }
+
+    /// Does something as a part of the step that has begun, else as a step of its own, which is not made where it fails.
+    fn in_step(&mut self, act: impl FnOnce(&mut Store) -> Result<(), Error>) -> Result<(), Error> {
+        if self.is_in_step {
+            return act(self);
+        }
+        self.begin()?;
+        let done = act(self);
+        if done.is_err() {
+            self.is_in_step = false;
+            self.connection.execute_batch("ROLLBACK")?;
+        }
+        done.and_then(|()| self.finish())
+    }
+
+    fn put_in(&mut self, path: &Path, stamp: FileStamp, definitions: &[Definition]) -> Result<(), Error> {
         let connection = &self.connection;
         let bytes = path.as_os_str().as_bytes();
         let put = "INSERT INTO file (path, size, time, names) VALUES (?, ?, ?, ?)";
@@ -182,11 +206,15 @@ impl Store {
         Ok(())
     }
 
-    /// Forgets a file.
+    /// Forgets a file; a step by itself where none has begun.
     ///
     /// # Errors
     /// The database says no.
     pub fn forget(&mut self, path: &Path) -> Result<(), Error> {
+        self.in_step(|store| store.take_out(path))
+    }
+
+    fn take_out(&mut self, path: &Path) -> Result<(), Error> {
         let bytes = path.as_os_str().as_bytes();
         let connection = &self.connection;
         let id: Option<i64> = connection
@@ -341,5 +369,23 @@ mod tests {
         store.put(Path::new("a.c"), FileStamp::default(), &[definition("ebb", "")]).unwrap();
         assert_eq!(store.named("ebb").unwrap().len(), 1);
         assert!(Store::open(Some(Path::new("/proc/none/names.sqlite"))).is_err());
+    }
+
+    #[test]
+    fn two_programs_put_the_same_files_in_at_once_and_each_is_there_once() {
+        let folder = tempfile::tempdir().unwrap();
+        let path = folder.path().join("index/names.sqlite");
+        let put_all = || {
+            let mut store = Store::open(Some(&path)).unwrap();
+            for round in 0..50 {
+                let file = format!("tide{}.c", round % 5);
+                store.put(Path::new(&file), FileStamp { size: round, time: 0 }, &[definition("ebb", "")]).unwrap();
+            }
+        };
+        std::thread::scope(|scope| {
+            scope.spawn(put_all);
+            scope.spawn(put_all);
+        });
+        assert_eq!(Store::open(Some(&path)).unwrap().counts().unwrap(), [5, 5]);
     }
 }
