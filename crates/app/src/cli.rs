@@ -2,9 +2,9 @@
 //!
 //! Exit codes: 0 done, 1 it could not be done (one line on standard error), 2 wrong use.
 
-use crate::{apply, demo, doctor, listings, play, state};
+use crate::{apply, demo, doctor, ledger, listings, play, sheets, state};
 use anyhow::{Context, Result, bail};
-use clap::{Args, Parser, Subcommand, ValueEnum};
+use clap::{Args, CommandFactory, Parser, Subcommand};
 use snarvel_core::languages;
 use snarvel_core::text::place::{LineColumn, Place};
 use snarvel_files::journal::Journals;
@@ -19,7 +19,7 @@ use snarvel_ui::screen::canvas::harmless;
 use snarvel_ui::settings::{self, AUTO, Settings};
 use snarvel_ui::size::Size;
 use snarvel_ui::tour::Tour;
-use snarvel_ui::{sheet, terminal};
+use snarvel_ui::{drills, terminal};
 use snarvel_workspace::buffer::Origin;
 use snarvel_workspace::command::Command as Verb;
 use snarvel_workspace::kept::Store;
@@ -83,18 +83,39 @@ enum Command {
         #[arg(long)]
         json: bool,
     },
-    /// Draw a sheet to keep
+    /// Draw a sheet to keep: the keys, an edit, a listing, the ledger
     Sheet {
-        /// What is drawn
-        #[arg(value_enum)]
-        what: SheetName,
-        /// The file, .svg or .pdf
-        #[arg(long, value_name = "FILE")]
-        out: PathBuf,
-        /// What it is printed on
-        #[arg(long, value_enum, default_value_t)]
-        paper: PaperName,
+        #[command(subcommand)]
+        what: sheets::SheetCommand,
     },
+    /// Say what you used: verbs, keys for each changed line, costly habits, what you have learned
+    Ledger {
+        /// From this day on: a number of days, weeks, months or years (7d, 4w, 6m, 1y) or a date, YYYY-MM-DD
+        #[arg(long, value_name = "TIME", default_value = "7d")]
+        since: String,
+        /// As JSON
+        #[arg(long, conflicts_with = "clear")]
+        json: bool,
+        /// Forget everything that was counted
+        #[arg(long)]
+        clear: bool,
+    },
+    /// Practise: a text as it is beside as it should be; without a name, choose one
+    Drill {
+        /// The name of a drill
+        name: Option<String>,
+        /// List the drills with their pars and how they went at best
+        #[arg(long, conflicts_with = "name")]
+        list: bool,
+    },
+    /// Write the completions of this command line for a shell
+    Completions {
+        /// The shell
+        #[arg(value_enum)]
+        shell: clap_complete::Shell,
+    },
+    /// Write the manual page, in roff
+    Man,
     /// Say what the terminal delivers, which files of configuration are read, and what is wrong in them
     Doctor {
         /// Do not ask for keys to be pressed
@@ -115,32 +136,6 @@ enum Command {
     },
 }
 
-/// The sheets by name.
-#[derive(Clone, Copy, Debug, ValueEnum)]
-enum SheetName {
-    /// The keyboard with what its keys do.
-    Keys,
-}
-
-/// The papers by name.
-#[derive(Clone, Copy, Debug, Default, ValueEnum)]
-enum PaperName {
-    /// 297 by 210 millimetres.
-    #[default]
-    A4,
-    /// 11 by 8½ inches.
-    Letter,
-}
-
-impl PaperName {
-    fn paper(self) -> sheet::Paper {
-        match self {
-            PaperName::A4 => sheet::Paper::A4,
-            PaperName::Letter => sheet::Paper::Letter,
-        }
-    }
-}
-
 /// Does what is asked for; gives the exit code.
 ///
 /// # Errors
@@ -159,9 +154,22 @@ pub fn run(cli: Cli) -> Result<u8> {
         Some(Command::Play(args)) => play::run(&args),
         Some(Command::Apply(args)) => apply::run(&args),
         Some(Command::Recipe(args)) => apply::recipe(&args),
-        Some(Command::Sheet { what: SheetName::Keys, out, paper }) => {
-            sheet::write_keys(&app_in(Path::new(""), None).context.keyboard.keymap, &out, paper.paper())?;
-            print(&format!("{}\n", out.display()))
+        Some(Command::Sheet { what }) => print(&sheets::run(&what, &|| app_in(Path::new(""), None))?),
+        Some(Command::Ledger { since, json, clear }) => match clear {
+            true => print(&ledger::clear()?),
+            false => print(&ledger::told(&since, format_of(json))?),
+        },
+        Some(Command::Drill { list: true, .. }) => print(&ledger::drills()?),
+        Some(Command::Drill { name, .. }) => drill(name.as_deref()),
+        Some(Command::Completions { shell }) => {
+            let mut out = Vec::new();
+            clap_complete::generate(shell, &mut Cli::command(), "snarvel", &mut out);
+            print(&String::from_utf8_lossy(&out))
+        }
+        Some(Command::Man) => {
+            let mut out = Vec::new();
+            clap_mangen::Man::new(Cli::command()).render(&mut out).context("the manual page")?;
+            print(&String::from_utf8_lossy(&out))
         }
         Some(Command::Doctor { no_keys }) => {
             doctor::run(if no_keys { doctor::KeyCheck::LeftOut } else { doctor::KeyCheck::Asked })
@@ -275,6 +283,9 @@ fn show(app: &mut App) -> Result<u8> {
         }));
     }
     let code = terminal::run(app)?;
+    // What waits outside a drill is what is to be kept.
+    app.leave_drill();
+    app.end_learning();
     app.context.workspace.end_servers();
     app.context.workspace.end_shells();
     app.context.workspace.end_pasts();
@@ -340,6 +351,24 @@ fn with_place(name: &str) -> Option<Wanted> {
     (!file.is_empty()).then(|| Wanted { path: PathBuf::from(file), at: Some(at) })
 }
 
+/// Opens a drill, or the list of them.
+fn drill(name: Option<&str>) -> Result<u8> {
+    let chosen = match name {
+        None => None,
+        Some(name) => {
+            Some(drills::named(name).with_context(|| format!("no drill is called {name:?}: snarvel drill --list names them"))?)
+        }
+    };
+    let folder = std::env::current_dir().context("the current folder is gone")?;
+    let mut app = app_in(&folder, None);
+    keep_safe(&mut app);
+    match chosen {
+        Some(drill) => app.begin_drills([drill]),
+        None => app.call(&Verb::named("drill")),
+    }
+    show(&mut app)
+}
+
 fn edit(edit: &Edit) -> Result<u8> {
     let folder = std::env::current_dir().context("the current folder is gone")?;
     if edit.files == ["-"] && edit.exact.is_empty() {
@@ -387,6 +416,9 @@ fn keep_safe(app: &mut App) {
         workspace.keep_safe(&folder.join("journals"));
         state::pasts_folder().into_iter().for_each(|folder| workspace.keep_pasts(&folder));
         state::names_file(&workspace.project.folder).into_iter().for_each(|file| workspace.keep_names_in(file));
+        if app.context.settings.keeps_ledger {
+            state::ledger_file().into_iter().for_each(|file| app.context.workspace.keep_ledger(&file));
+        }
     }
 }
 

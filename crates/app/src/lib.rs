@@ -7,6 +7,8 @@ pub mod apply;
 pub mod cli;
 pub mod demo;
 pub mod doctor;
+pub mod ledger;
 pub mod listings;
 pub mod play;
+pub mod sheets;
 pub mod state;

@@ -45,6 +45,12 @@ pub fn names_file(project: &Path) -> Option<PathBuf> {
     Some(folder()?.join("names").join(format!("{name}-{:016x}.sqlite", snarvel_files::stamp::number_of(project))))
 }
 
+/// The ledger; none where the person has no home.
+#[must_use]
+pub fn ledger_file() -> Option<PathBuf> {
+    Some(folder()?.join("ledger.sqlite"))
+}
+
 /// The folder of the person's own templates; none where the person has no home.
 #[must_use]
 pub fn templates_folder() -> Option<PathBuf> {

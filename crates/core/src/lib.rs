@@ -11,6 +11,7 @@
 
 pub mod bookmarks;
 pub mod changes;
+pub mod coach;
 pub mod cursors;
 pub mod echo;
 pub mod folds;

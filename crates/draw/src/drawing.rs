@@ -44,17 +44,41 @@ impl Mul<f32> for Mm {
     }
 }
 
-/// A grey: 0 is black, 255 white.
+/// A colour: red, green and blue, each from 0 to 255.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub struct Grey(pub u8);
+pub struct Ink(pub [u8; 3]);
 
-/// How heavy letters are.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum Weight {
+impl Ink {
+    /// A grey: 0 is black, 255 white.
+    #[must_use]
+    pub const fn grey(level: u8) -> Ink {
+        Ink([level, level, level])
+    }
+
+    /// The grey that is as light (ITU-R BT.601, in whole numbers).
+    #[must_use]
+    pub fn in_grey(self) -> Ink {
+        let [red, green, blue] = self.0.map(u32::from);
+        Ink::grey(((red * 299 + green * 587 + blue * 114) / 1000) as u8)
+    }
+}
+
+/// Which letters.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum Face {
     /// Ordinary.
     Regular,
     /// Bold.
     Bold,
+    /// All of one width: for source code.
+    Mono,
+    /// The same, bold.
+    MonoBold,
+}
+
+impl Face {
+    /// All faces.
+    pub const ALL: [Face; 4] = [Face::Regular, Face::Bold, Face::Mono, Face::MonoBold];
 }
 
 /// Which part of a text is at its place.
@@ -76,9 +100,9 @@ pub enum Item {
         /// Its width and height.
         size: [Mm; 2],
         /// What it is filled with.
-        fill: Grey,
+        fill: Ink,
         /// Its edge and how wide that is.
-        edge: (Grey, Mm),
+        edge: (Ink, Mm),
     },
     /// A line.
     Line {
@@ -86,8 +110,15 @@ pub enum Item {
         from: [Mm; 2],
         /// Where it ends.
         to: [Mm; 2],
-        /// Its grey and its width.
-        stroke: (Grey, Mm),
+        /// Its colour and its width.
+        stroke: (Ink, Mm),
+    },
+    /// A surface with corners, without an edge.
+    Shape {
+        /// Its corners, in order.
+        corners: Vec<[Mm; 2]>,
+        /// What it is filled with.
+        fill: Ink,
     },
     /// A text on one line.
     Text {
@@ -97,10 +128,10 @@ pub enum Item {
         text: String,
         /// The size of its letters.
         size: Mm,
-        /// How heavy they are.
-        weight: Weight,
-        /// Their grey.
-        grey: Grey,
+        /// Which letters.
+        face: Face,
+        /// Their colour.
+        ink: Ink,
         /// Which part is at `at`.
         align: Align,
     },

@@ -1,34 +1,51 @@
 //! The font that is shipped, and how wide texts are in it.
 
-use crate::drawing::{Mm, Weight};
-use ttf_parser::Face;
+use crate::drawing::{Face, Mm};
+use std::sync::LazyLock;
 
-/// The family, as drawings name it.
-pub(crate) const FAMILY: &str = "DejaVu Sans";
-
-/// The bytes of the font in a weight.
-pub(crate) fn bytes(weight: Weight) -> &'static [u8] {
-    match weight {
-        Weight::Regular => include_bytes!("../fonts/DejaVuSans.ttf"),
-        Weight::Bold => include_bytes!("../fonts/DejaVuSans-Bold.ttf"),
+/// The families of a face, as drawings name them.
+pub(crate) fn families(face: Face) -> &'static str {
+    match face {
+        Face::Regular | Face::Bold => "'DejaVu Sans', 'Verdana', sans-serif",
+        Face::Mono | Face::MonoBold => "'DejaVu Sans Mono', monospace",
     }
 }
 
+/// The bytes of the font of a face.
+pub(crate) fn bytes(face: Face) -> &'static [u8] {
+    match face {
+        Face::Regular => include_bytes!("../fonts/DejaVuSans.ttf"),
+        Face::Bold => include_bytes!("../fonts/DejaVuSans-Bold.ttf"),
+        Face::Mono => include_bytes!("../fonts/DejaVuSansMono.ttf"),
+        Face::MonoBold => include_bytes!("../fonts/DejaVuSansMono-Bold.ttf"),
+    }
+}
+
+/// The fonts, read once.
+static FONTS: LazyLock<[Option<ttf_parser::Face<'static>>; 4]> =
+    LazyLock::new(|| Face::ALL.map(|face| ttf_parser::Face::parse(bytes(face), 0).ok()));
+
 /// How wide `text` is. A character that the font lacks counts as wide as its letters are high.
 #[must_use]
-pub fn width(text: &str, size: Mm, weight: Weight) -> Mm {
-    let Ok(face) = Face::parse(bytes(weight), 0) else { return size * text.chars().count() as f32 };
-    let units = f32::from(face.units_per_em());
+pub fn width(text: &str, size: Mm, face: Face) -> Mm {
+    let Some(font) = &FONTS[face as usize] else { return size * text.chars().count() as f32 };
+    let units = f32::from(font.units_per_em());
     let advance =
-        |c: char| face.glyph_index(c).and_then(|glyph| face.glyph_hor_advance(glyph)).map_or(units, f32::from);
+        |c: char| font.glyph_index(c).and_then(|glyph| font.glyph_hor_advance(glyph)).map_or(units, f32::from);
     size * (text.chars().map(advance).sum::<f32>() / units)
+}
+
+/// Whether the font of a face has a letter for `c`.
+#[must_use]
+pub fn has(c: char, face: Face) -> bool {
+    FONTS[face as usize].as_ref().is_some_and(|font| font.glyph_index(c).is_some())
 }
 
 /// `text` in lines no wider than `room`, broken between words; a word that is too wide is cut with a sign. A sign of one
 /// character stays with the word before it.
 #[must_use]
-pub fn fitting(text: &str, room: Mm, size: Mm, weight: Weight) -> Vec<String> {
-    let fits = |text: &str| width(text, size, weight) <= room;
+pub fn fitting(text: &str, room: Mm, size: Mm, face: Face) -> Vec<String> {
+    let fits = |text: &str| width(text, size, face) <= room;
     let mut lines: Vec<String> = Vec::new();
     let mut words: Vec<String> = Vec::new();
     for word in text.split_whitespace() {
@@ -62,15 +79,15 @@ mod tests {
     #[test]
     fn texts_are_measured_and_broken_between_words() {
         let size = Mm(10.0);
-        let of = |text| width(text, size, Weight::Regular);
+        let of = |text| width(text, size, Face::Regular);
         assert!(of("mm") > of("ii") && of("carry") < of("carry down"));
-        assert!(width("carry", size, Weight::Bold) > of("carry"));
+        assert!(width("carry", size, Face::Bold) > of("carry"));
         let room = of("duplicate the") + Mm(0.1);
-        assert_eq!(fitting("duplicate the lines", room, size, Weight::Regular), ["duplicate the", "lines"]);
-        let cut = fitting("unbelievable", of("unbel"), size, Weight::Regular);
+        assert_eq!(fitting("duplicate the lines", room, size, Face::Regular), ["duplicate the", "lines"]);
+        let cut = fitting("unbelievable", of("unbel"), size, Face::Regular);
         assert!(cut.len() == 1 && cut[0].ends_with('…') && of(&cut[0]) <= of("unbel"), "{cut:?}");
         let signed = of("carry stmt") + Mm(0.1);
-        assert_eq!(fitting("carry stmt ↑", signed, size, Weight::Regular), ["carry", "stmt ↑"]);
-        assert_eq!(fitting("", room, size, Weight::Regular).len(), 0);
+        assert_eq!(fitting("carry stmt ↑", signed, size, Face::Regular), ["carry", "stmt ↑"]);
+        assert_eq!(fitting("", room, size, Face::Regular).len(), 0);
     }
 }

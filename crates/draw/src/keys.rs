@@ -1,7 +1,7 @@
 //! The key sheet: the keyboard with what its keys do, and below it the keys beside the rows.
 
 use crate::Paper;
-use crate::drawing::{Align, Drawing, Grey, Item, Mm, Weight};
+use crate::drawing::{Align, Drawing, Face, Ink, Item, Mm};
 use crate::font::{fitting, width};
 
 /// What is on one key.
@@ -63,11 +63,11 @@ const MARGIN: Mm = Mm(9.0);
 const ROW: Mm = Mm(25.5);
 const DIGITS: Mm = Mm(20.5);
 
-const BLACK: Grey = Grey(0);
-const DARK: Grey = Grey(70);
-const EDGE: Grey = Grey(120);
-const WHITE: Grey = Grey(255);
-const TINT: Grey = Grey(236);
+const BLACK: Ink = Ink::grey(0);
+const DARK: Ink = Ink::grey(70);
+const EDGE: Ink = Ink::grey(120);
+const WHITE: Ink = Ink::grey(255);
+const TINT: Ink = Ink::grey(236);
 
 /// How far to the right each row begins, in keys.
 const STAGGER: [f32; 4] = [0.0, 1.5, 1.75, 2.25];
@@ -100,8 +100,8 @@ impl KeySheet {
             let size = [pitch - Mm(1.2), if is_first { DIGITS - Mm(1.2) } else { row_height - Mm(1.2) }];
             let stagger = STAGGER.get(index).copied().unwrap_or(0.0);
             if let Some((sign, about)) = index.checked_sub(1).and_then(|index| ABOUT.get(index)) {
-                items.push(text([MARGIN, y + Mm(9.0)], sign, (15.0, Weight::Bold), BLACK));
-                items.push(text([MARGIN, y + Mm(14.5)], about, (8.5, Weight::Regular), DARK));
+                items.push(text([MARGIN, y + Mm(9.0)], sign, (15.0, Face::Bold), BLACK));
+                items.push(text([MARGIN, y + Mm(14.5)], about, (8.5, Face::Regular), DARK));
             }
             for (column, key) in row.iter().enumerate() {
                 let x = MARGIN + pitch * (stagger + column as f32);
@@ -120,10 +120,10 @@ impl KeySheet {
     /// The title and how to read the sheet; gives where the keyboard begins.
     fn heading(&self, sheet: Mm, items: &mut Vec<Item>) -> Mm {
         let base = MARGIN + Mm(5.5);
-        items.push(text([MARGIN, base], "Snarvel", (17.0, Weight::Bold), BLACK));
-        let behind = MARGIN + width("Snarvel", Mm::points(17.0), Weight::Bold) + Mm(5.0);
+        items.push(text([MARGIN, base], "Snarvel", (17.0, Face::Bold), BLACK));
+        let behind = MARGIN + width("Snarvel", Mm::points(17.0), Face::Bold) + Mm(5.0);
         let how = "Write: Alt with the key.   Shape (Ctrl+Space): the key alone.   Lower words on a key: with Shift.";
-        items.push(text([behind, base], how, (9.0, Weight::Regular), BLACK));
+        items.push(text([behind, base], how, (9.0, Face::Regular), BLACK));
         let mut told = self.keyboard.clone();
         if self.has_own() {
             told += ", • your own";
@@ -132,8 +132,8 @@ impl KeySheet {
             at: [sheet - MARGIN, base],
             text: told,
             size: Mm::points(8.0),
-            weight: Weight::Regular,
-            grey: DARK,
+            face: Face::Regular,
+            ink: DARK,
             align: Align::End,
         });
         base + Mm(4.5)
@@ -164,26 +164,26 @@ impl KeySheet {
                 }
                 let at = [x + column_width * column as f32, y + pitch * (row as f32 + 0.8)];
                 row += 1;
-                let weight = if is_heading { Weight::Regular } else { Weight::Bold };
-                let grey = if is_heading { DARK } else { BLACK };
-                items.push(Item::Text { at, text: key.to_owned(), size, weight, grey, align: Align::Start });
+                let face = if is_heading { Face::Regular } else { Face::Bold };
+                let ink = if is_heading { DARK } else { BLACK };
+                items.push(Item::Text { at, text: key.to_owned(), size, face, ink, align: Align::Start });
                 if is_heading {
                     let under = at[1] + Mm(0.8);
                     items.push(line([at[0], under], [at[0] + column_width - Mm(3.0), under], Mm(0.15)));
                     return;
                 }
-                let key_width = width(key, size, Weight::Bold) + Mm(1.5);
+                let key_width = width(key, size, Face::Bold) + Mm(1.5);
                 let start = at[0] + Mm(key_width.0.max(column_width.0 * 0.46));
                 let left = column_width - (start - at[0]) - Mm(1.5);
-                if let Some(label) = fitting(does, left, size, Weight::Regular).first() {
+                if let Some(label) = fitting(does, left, size, Face::Regular).first() {
                     let text = format!("{label}…");
-                    let whole = if width(does, size, Weight::Regular) <= left { does.to_owned() } else { text };
+                    let whole = if width(does, size, Face::Regular) <= left { does.to_owned() } else { text };
                     items.push(Item::Text {
                         at: [start, at[1]],
                         text: whole,
                         size,
-                        weight: Weight::Regular,
-                        grey: BLACK,
+                        face: Face::Regular,
+                        ink: BLACK,
                         align: Align::Start,
                     });
                 }
@@ -202,34 +202,34 @@ impl Key {
         items.push(Item::Box { at, size, fill, edge: (EDGE, Mm(0.2)) });
         let inner = at[0] + Mm(1.3);
         let room = size[0] - Mm(2.0);
-        items.push(text([inner, at[1] + Mm(5.2)], &self.plain, (12.5, Weight::Bold), BLACK));
+        items.push(text([inner, at[1] + Mm(5.2)], &self.plain, (12.5, Face::Bold), BLACK));
         if self.shifted.to_lowercase() != self.plain && !self.shifted.is_empty() {
             items.push(Item::Text {
                 at: [at[0] + size[0] - Mm(1.3), at[1] + Mm(5.0)],
                 text: self.shifted.clone(),
                 size: Mm::points(10.5),
-                weight: Weight::Regular,
-                grey: DARK,
+                face: Face::Regular,
+                ink: DARK,
                 align: Align::End,
             });
         }
         let mut y = at[1] + Mm(9.4);
         if let Some(does) = &self.does {
             let label = marked(does);
-            let size = size_for(&label, room, LABEL, Weight::Bold);
-            for label in fitting(&label, room, size, Weight::Bold).iter().take(2) {
-                items.push(text([inner, y], label, (size.in_points(), Weight::Bold), BLACK));
+            let size = size_for(&label, room, LABEL, Face::Bold);
+            for label in fitting(&label, room, size, Face::Bold).iter().take(2) {
+                items.push(text([inner, y], label, (size.in_points(), Face::Bold), BLACK));
                 y = y + Mm(3.3);
             }
         }
         if let Some(does) = &self.does_shifted {
             let label = marked(does);
-            let label_size = size_for(&label, room, LABEL_SHIFTED, Weight::Regular);
-            let lines = fitting(&label, room, label_size, Weight::Regular);
+            let label_size = size_for(&label, room, LABEL_SHIFTED, Face::Regular);
+            let lines = fitting(&label, room, label_size, Face::Regular);
             let lines: Vec<&String> = lines.iter().take(2).collect();
             let mut y = at[1] + size[1] - Mm(1.5) - Mm(3.1) * (lines.len().saturating_sub(1)) as f32;
             for label in lines {
-                items.push(text([inner, y], label, (label_size.in_points(), Weight::Regular), BLACK));
+                items.push(text([inner, y], label, (label_size.in_points(), Face::Regular), BLACK));
                 y = y + Mm(3.1);
             }
         }
@@ -237,8 +237,8 @@ impl Key {
 }
 
 /// The size at which the longest word of `label` fits: `usual`, or down to three quarters of it.
-fn size_for(label: &str, room: Mm, usual: Mm, weight: Weight) -> Mm {
-    let widest = label.split_whitespace().map(|word| width(word, usual, weight).0).fold(0.0, f32::max);
+fn size_for(label: &str, room: Mm, usual: Mm, face: Face) -> Mm {
+    let widest = label.split_whitespace().map(|word| width(word, usual, face).0).fold(0.0, f32::max);
     let share = if widest > room.0 { room.0 / widest } else { 1.0 };
     usual * share.max(0.75)
 }
@@ -247,8 +247,8 @@ fn marked(does: &Does) -> String {
     if does.is_own { format!("•{}", does.label) } else { does.label.clone() }
 }
 
-fn text(at: [Mm; 2], text: &str, (points, weight): (f32, Weight), grey: Grey) -> Item {
-    Item::Text { at, text: text.to_owned(), size: Mm::points(points), weight, grey, align: Align::Start }
+fn text(at: [Mm; 2], text: &str, (points, face): (f32, Face), ink: Ink) -> Item {
+    Item::Text { at, text: text.to_owned(), size: Mm::points(points), face, ink, align: Align::Start }
 }
 
 fn line(from: [Mm; 2], to: [Mm; 2], width: Mm) -> Item {
@@ -258,6 +258,7 @@ fn line(from: [Mm; 2], to: [Mm; 2], width: Mm) -> Item {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::outside;
     use crate::{pdf, svg};
 
     fn sheet() -> KeySheet {
@@ -283,19 +284,7 @@ mod tests {
     #[test]
     fn nothing_stands_outside_the_paper_or_its_key() {
         for paper in [Paper::A4, Paper::Letter] {
-            let drawing = sheet().drawing(paper);
-            let [right, bottom] = drawing.size;
-            let inside = |x: Mm, y: Mm| x.0 >= 0.0 && y.0 >= 0.0 && x <= right && y <= bottom;
-            for item in &drawing.items {
-                match item {
-                    Item::Box { at, size, .. } => assert!(inside(at[0] + size[0], at[1] + size[1]), "{item:?}"),
-                    Item::Line { from, to, .. } => assert!(inside(from[0], from[1]) && inside(to[0], to[1])),
-                    Item::Text { at, text, size, weight, align, .. } => {
-                        let end = if *align == Align::End { at[0] } else { at[0] + width(text, *size, *weight) };
-                        assert!(inside(at[0], at[1]) && end <= right, "{text}");
-                    }
-                }
-            }
+            assert_eq!(outside(&sheet().drawing(paper)), None);
         }
     }
 

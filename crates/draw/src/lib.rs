@@ -1,19 +1,26 @@
 //! Drawings to keep: sheets as SVG and PDF.
 //!
 //! A [`Drawing`] is a list of boxes, lines and texts on a sheet of paper, in millimetres from its upper left corner; text is
-//! placed by the start of its baseline. [`svg`] and [`pdf`] write the same drawing; in both, text stays text, in the font that
-//! is shipped here (`DejaVu Sans`; its licence lies beside it). Colours are greys: every sheet reads in black and white.
+//! placed by the start of its baseline. [`svg`] and [`pdf`] write the same drawing; in both, text stays text, in the fonts that
+//! are shipped here (`DejaVu Sans` and `DejaVu Sans Mono`; their licence lies beside them). Every sheet reads in black and white: what
+//! has colours tells nothing by them alone. The same drawing gives the same bytes.
 
+pub mod chart;
 mod drawing;
+pub mod edit;
 mod font;
+mod inside;
 pub mod keys;
+pub mod ledger;
+pub mod listing;
 mod pdf;
 mod svg;
 
-pub use drawing::{Align, Drawing, Grey, Item, Mm, Weight};
-pub use font::{fitting, width};
-pub use pdf::pdf;
-pub use svg::svg;
+pub use drawing::{Align, Drawing, Face, Ink, Item, Mm};
+pub use font::{fitting, has, width};
+pub use inside::outside;
+pub use pdf::{pdf, pdf_pages};
+pub use svg::{svg, svg_pages};
 
 /// What a sheet is printed on, lying on its long side.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]

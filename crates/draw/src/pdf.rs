@@ -1,13 +1,13 @@
-//! A drawing as PDF: text as text, with the letters that are used embedded.
+//! Drawings as PDF: text as text, with the letters that are used embedded.
 
 use crate::DrawError;
-use crate::drawing::{Align, Drawing, Grey, Item, Mm, Weight};
+use crate::drawing::{Align, Drawing, Face, Ink, Item, Mm};
 use crate::font::{bytes, width};
-use krilla::color::luma;
+use krilla::color::{luma, rgb};
 use krilla::geom::{PathBuilder, Point, Rect};
 use krilla::metadata::Metadata;
 use krilla::page::PageSettings;
-use krilla::paint::{Fill, Stroke};
+use krilla::paint::{Fill, Paint, Stroke};
 use krilla::surface::Surface;
 use krilla::text::{Font, TextDirection};
 
@@ -16,24 +16,35 @@ use krilla::text::{Font, TextDirection};
 /// # Errors
 /// The PDF could not be made; nothing in a drawing of ours leads to that.
 pub fn pdf(drawing: &Drawing) -> Result<Vec<u8>, DrawError> {
+    pdf_pages(std::slice::from_ref(drawing))
+}
+
+/// `pages` as one PDF, a page each.
+///
+/// # Errors
+/// The PDF could not be made; nothing in a drawing of ours leads to that.
+pub fn pdf_pages(pages: &[Drawing]) -> Result<Vec<u8>, DrawError> {
     let failed = |why: &str| DrawError::Pdf(why.to_owned());
-    let [regular, bold] = [Weight::Regular, Weight::Bold].map(|weight| Font::new(bytes(weight).to_vec().into(), 0));
-    let fonts = [regular.ok_or_else(|| failed("the font"))?, bold.ok_or_else(|| failed("the bold font"))?];
+    let fonts: Option<Vec<Font>> = Face::ALL.iter().map(|face| Font::new(bytes(*face).to_vec().into(), 0)).collect();
+    let fonts = fonts.ok_or_else(|| failed("a font"))?;
     let mut document = krilla::Document::new();
-    document.set_metadata(Metadata::new().title(drawing.title.clone()).language("en".to_owned()));
-    let [paper_width, height] = drawing.size.map(Mm::in_points);
-    let settings = PageSettings::from_wh(paper_width, height).ok_or_else(|| failed("a sheet without a size"))?;
-    let mut page = document.start_page_with(settings);
-    let mut surface = page.surface();
-    for item in &drawing.items {
-        draw(item, &fonts, &mut surface);
+    let title = pages.first().map(|page| page.title.clone()).unwrap_or_default();
+    document.set_metadata(Metadata::new().title(title).language("en".to_owned()));
+    for drawing in pages {
+        let [paper_width, height] = drawing.size.map(Mm::in_points);
+        let settings = PageSettings::from_wh(paper_width, height).ok_or_else(|| failed("a sheet without a size"))?;
+        let mut page = document.start_page_with(settings);
+        let mut surface = page.surface();
+        for item in &drawing.items {
+            draw(item, &fonts, &mut surface);
+        }
+        surface.finish();
+        page.finish();
     }
-    surface.finish();
-    page.finish();
     document.finish().map_err(|error| DrawError::Pdf(format!("{error:?}")))
 }
 
-fn draw(item: &Item, fonts: &[Font; 2], surface: &mut Surface) {
+fn draw(item: &Item, fonts: &[Font], surface: &mut Surface) {
     match item {
         Item::Box { at, size, fill, edge: (edge, stroke) } => {
             let [x, y] = at.map(Mm::in_points);
@@ -42,33 +53,47 @@ fn draw(item: &Item, fonts: &[Font; 2], surface: &mut Surface) {
             let mut path = PathBuilder::new();
             path.push_rect(rect);
             surface.set_fill(Some(filled(*fill)));
-            surface.set_stroke(Some(stroked(*edge, *stroke)));
+            surface.set_stroke((stroke.0 > 0.0).then(|| stroked(*edge, *stroke)));
             path.finish().iter().for_each(|path| surface.draw_path(path));
         }
-        Item::Line { from, to, stroke: (grey, width) } => {
+        Item::Line { from, to, stroke: (ink, width) } => {
             let [[x1, y1], [x2, y2]] = [from, to].map(|point| point.map(Mm::in_points));
             let mut path = PathBuilder::new();
             path.move_to(x1, y1);
             path.line_to(x2, y2);
             surface.set_fill(None);
-            surface.set_stroke(Some(stroked(*grey, *width)));
+            surface.set_stroke(Some(stroked(*ink, *width)));
             path.finish().iter().for_each(|path| surface.draw_path(path));
         }
-        Item::Text { at: [x, y], text, size, weight, grey, align } => {
-            let shift = if *align == Align::End { width(text, *size, *weight) } else { Mm(0.0) };
-            let start = Point::from_xy((*x - shift).in_points(), y.in_points());
-            let font = &fonts[usize::from(*weight == Weight::Bold)];
-            surface.set_fill(Some(filled(*grey)));
+        Item::Shape { corners, fill } => {
+            let mut path = PathBuilder::new();
+            for (index, [x, y]) in corners.iter().map(|corner| corner.map(Mm::in_points)).enumerate() {
+                if index == 0 { path.move_to(x, y) } else { path.line_to(x, y) }
+            }
+            path.close();
+            surface.set_fill(Some(filled(*fill)));
             surface.set_stroke(None);
-            surface.draw_text(start, font.clone(), size.in_points(), text, false, TextDirection::Auto);
+            path.finish().iter().for_each(|path| surface.draw_path(path));
+        }
+        Item::Text { at: [x, y], text, size, face, ink, align } => {
+            let shift = if *align == Align::End { width(text, *size, *face) } else { Mm(0.0) };
+            let start = Point::from_xy((*x - shift).in_points(), y.in_points());
+            surface.set_fill(Some(filled(*ink)));
+            surface.set_stroke(None);
+            let font = fonts[*face as usize].clone();
+            surface.draw_text(start, font, size.in_points(), text, false, TextDirection::Auto);
         }
     }
 }
 
-fn filled(Grey(grey): Grey) -> Fill {
-    Fill { paint: luma::Color::new(grey).into(), ..Fill::default() }
+fn paint(Ink([red, green, blue]): Ink) -> Paint {
+    if red == green && green == blue { luma::Color::new(red).into() } else { rgb::Color::new(red, green, blue).into() }
 }
 
-fn stroked(Grey(grey): Grey, width: Mm) -> Stroke {
-    Stroke { paint: luma::Color::new(grey).into(), width: width.in_points(), ..Stroke::default() }
+fn filled(ink: Ink) -> Fill {
+    Fill { paint: paint(ink), ..Fill::default() }
+}
+
+fn stroked(ink: Ink, width: Mm) -> Stroke {
+    Stroke { paint: paint(ink), width: width.in_points(), ..Stroke::default() }
 }

@@ -1,11 +1,15 @@
 //! What panels and the screen are given: the workspace, the keyboard, the look, the settings.
 
 use crate::asked::Asked;
+use crate::drilling::Drilling;
+use crate::drills::Drill;
 use crate::keys::keyboarding::Keyboarding;
 use crate::keys::keymap::Keymap;
 use crate::keys::layer::{Layer, Protocol};
+use crate::learning::Learning;
 use crate::palette::Palette;
 use crate::palette::theme::{Ground, Theme};
+use crate::presenting::Presenting;
 use crate::settings::{AUTO, Numbers, Settings};
 use crate::size::{DeckSize, Size};
 use crate::system_clipboard::Clipboard;
@@ -38,6 +42,8 @@ pub struct Look {
     pub is_full_view: bool,
     /// The room that panels have for texts.
     pub rooms: Rooms,
+    /// What is shown to an audience.
+    pub presenting: Presenting,
     /// Whether every key is followed by a frame: then what is seen in it is waited for before the next key of a script.
     pub is_drawn: bool,
 }
@@ -79,6 +85,21 @@ pub struct Rooms {
     pub beside: Room,
 }
 
+/// What a panel wants to be done about drills.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub enum DrillOrder {
+    /// Begin these, one after the other.
+    Begin(Vec<&'static Drill>),
+    /// Begin the same one again.
+    Again,
+    /// Begin the next one, or leave.
+    Next,
+    /// Play the shortest way.
+    Replay,
+    /// Leave.
+    Leave,
+}
+
 /// So many times it is said what Shape is.
 pub const TIMES_TOLD: u32 = 10;
 
@@ -102,6 +123,12 @@ pub struct Context {
     pub settings: Settings,
     /// Where that is kept; none where nothing is.
     pub settings_file: Option<PathBuf>,
+    /// What is learned from keys.
+    pub learning: Learning,
+    /// The drill that is being done.
+    pub drill: Option<Box<Drilling>>,
+    /// What a panel wants to be done about drills, once it is closed.
+    pub drill_order: Option<DrillOrder>,
     /// The tour that is being taken.
     pub tour: Option<Tour>,
     /// Where other programs leave what they copied; none where nothing of theirs is looked at.
@@ -129,10 +156,14 @@ impl Context {
                 shape_told: TIMES_TOLD,
                 is_full_view: false,
                 rooms: Rooms::default(),
+                presenting: Presenting::default(),
                 is_drawn: true,
             },
             settings: Settings::default(),
             settings_file: None,
+            learning: Learning::default(),
+            drill: None,
+            drill_order: None,
             tour: None,
             clipboard: None,
             orders: Vec::new(),

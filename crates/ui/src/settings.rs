@@ -62,6 +62,10 @@ pub struct Settings {
     pub formats_on_save: bool,
     /// Whether places are offered after two edits that are alike.
     pub echoes: bool,
+    /// Whether what is used is counted, for the person only.
+    pub keeps_ledger: bool,
+    /// Whether the coach says which shorter ways there are.
+    pub coaches: bool,
     /// What is kept of the past of files.
     pub past: PastRules,
     /// Whether what is changed is saved before it is run.
@@ -92,6 +96,8 @@ impl Default for Settings {
             starts_servers: true,
             formats_on_save: false,
             echoes: true,
+            keeps_ledger: true,
+            coaches: true,
             past: PastRules::default(),
             saves_before_runs: true,
             runners: Table::default(),

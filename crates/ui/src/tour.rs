@@ -72,18 +72,18 @@ impl Tour {
             None => format!("{done}{}", self.after),
         }
     }
+}
 
-    /// Draws it over the rows that end with `below`; `most` are those that it may take.
-    pub fn draw(&self, palette: &Palette, (below, most): (Area, u16), grid: &mut Grid) {
-        let lines = wrapped(&self.told(), below.cols.saturating_sub(4));
-        let count = (lines.len() as u16).min(most).min(below.y + 1);
-        let style = palette.style(Role::Raised).patch(palette.style(Role::Selection));
-        for (y, line) in lines.iter().take(usize::from(count)).enumerate() {
-            let row = Area { y: below.y + 1 - count + y as u16, rows: 1, ..below };
-            fill(grid, row, style);
-            put(grid, (row, 1), if y == 0 { "▸" } else { " " }, style);
-            put(grid, (row, 3), line, style);
-        }
+/// Draws what a tour or a drill says over the rows that end with `below`; `most` are those that it may take.
+pub fn banner(palette: &Palette, said: &str, (below, most): (Area, u16), grid: &mut Grid) {
+    let lines = wrapped(said, below.cols.saturating_sub(4));
+    let count = (lines.len() as u16).min(most).min(below.y + 1);
+    let style = palette.style(Role::Raised).patch(palette.style(Role::Selection));
+    for (y, line) in lines.iter().take(usize::from(count)).enumerate() {
+        let row = Area { y: below.y + 1 - count + y as u16, rows: 1, ..below };
+        fill(grid, row, style);
+        put(grid, (row, 1), if y == 0 { "▸" } else { " " }, style);
+        put(grid, (row, 3), line, style);
     }
 }
 

@@ -5,6 +5,7 @@ use crate::echoing::news::{EchoFile, Echoed};
 use crate::finding::Found;
 use crate::ids::{BufferId, ServerId, ShellId, TaskId};
 use crate::kept::Marked;
+use crate::learning::ledger::LedgerNews;
 use crate::meaning::candidate::Candidate;
 use crate::meaning::formatted::Formatted;
 use crate::meaning::ready::Ready;
@@ -102,6 +103,10 @@ pub enum Payload {
     Formatted(Box<Formatted>),
     /// Uses of a name that get another one.
     Renamed(Edits),
+    /// Which of several ways gives what was done; none where none does.
+    Tried(Option<usize>),
+    /// What the ledger tells.
+    Ledger(Box<LedgerNews>),
     /// Another program's clipboard.
     Clipboard(Clip),
     /// The task has ended.

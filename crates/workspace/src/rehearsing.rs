@@ -19,7 +19,7 @@ use snarvel_core::changes::feed::Since;
 use snarvel_core::cursors::{CursorSet, Selection};
 use snarvel_core::history::{History, Travel};
 use snarvel_core::text::Text;
-use snarvel_core::units::Byte;
+use snarvel_core::units::{Byte, Span};
 use snarvel_core::verbs::scene::{Outcome, Scene};
 use snarvel_files::commands::Failure;
 use snarvel_task::waits;
@@ -62,6 +62,19 @@ impl Workspace {
         self.past.rehearsed = Some((self.views.focus(), text.clone()));
         self.active_pair_mut().1.preview = Some(Box::new(preview));
         Some(Rehearsal { text, message, is_nothing })
+    }
+
+    /// The block around the primary caret, as the verb takes it that selects blocks; by brackets and lines where the structure is not known
+    /// yet.
+    pub fn block_here(&mut self) -> Span {
+        let head = self.view().cursors().primary().head;
+        let mut buffer = self.active().copy_to_look_at();
+        let mut view = View::of(&mut buffer);
+        view.set_cursors(&mut buffer, CursorSet::caret(head));
+        let command = Command::named("select-block");
+        let Does::Edit(function) = command.verb.does else { return Span::new(head, head) };
+        self.rehearse_edit((&mut buffer, &mut view), &command, &|scene| function(scene, &command.values));
+        view.cursors().primary().span()
     }
 
     /// Shows the text as it is again.

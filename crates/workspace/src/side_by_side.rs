@@ -87,6 +87,13 @@ impl Workspace {
         }
     }
 
+    /// The view with the keys and the next one are compared from now on.
+    pub fn compare_with_next(&mut self) {
+        if self.past.side_by_side.wanted.is_none() {
+            self.toggle_compared();
+        }
+    }
+
     fn compare_views(&mut self) {
         let Some(views) = self.past.side_by_side.wanted else { return };
         let [(one, first), (other, second)] = views.map(|view| {

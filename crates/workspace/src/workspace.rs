@@ -9,6 +9,7 @@ use crate::buffer::{Buffer, Origin};
 use crate::editing::{self, EditCall, Effects};
 use crate::event::{Event, Payload};
 use crate::ids::{BufferId, ViewId};
+use crate::learning::ledger::LedgerLink;
 use crate::listed::Listed;
 use crate::notice::Notice;
 use crate::project::Project;
@@ -107,6 +108,8 @@ pub(crate) struct Past {
     pub(crate) files: PastFiles,
     /// Views that are looked at together.
     pub(crate) side_by_side: SideBySide,
+    /// The ledger, where one is kept.
+    pub(crate) ledger: Option<LedgerLink>,
 }
 
 impl Workspace {

@@ -5,13 +5,15 @@
 
 mod told;
 
-use anyhow::{Context, Result, bail};
+use anyhow::{Context, Result, anyhow, bail};
 use clap::{Args, ValueEnum};
 use ratatui::backend::CrosstermBackend;
 use ratatui::buffer::Buffer as Grid;
 use ratatui::layout::Rect;
 use ratatui::{Terminal, TerminalOptions, Viewport};
+use snarvel_core::cursors::CursorSet;
 use snarvel_core::languages::{self, by_name};
+use snarvel_core::text::Text;
 use snarvel_core::text::place::{LineColumn, Place};
 use snarvel_files::load::{Loaded, decode};
 use snarvel_files::loading::Opened;
@@ -138,6 +140,58 @@ pub fn run(args: &PlayArgs) -> Result<u8> {
         _ => Ok(0),
     }
 }
+
+/// A file on which a script was played.
+pub struct Played {
+    /// The application, with the presses that were shown.
+    pub app: App,
+    /// The text with its cursors before the first key that is no place.
+    pub before: (Text, CursorSet),
+}
+
+/// Plays a script on `file`, which is not written. Places at the start of the script are where it begins.
+///
+/// # Errors
+/// A file that cannot be read, a wrong script, a language that is none.
+pub fn on_file(file: &Path, script: &str, language: Option<&str>) -> Result<Played> {
+    let steps = script::parse(script).map_err(|wrong| anyhow!("{wrong}"))?;
+    let args = PlayArgs {
+        files: vec![file.to_owned()],
+        keys: None,
+        keys_file: None,
+        emit: Vec::new(),
+        size: Size::REFERENCE,
+        language: None,
+        at: None,
+        config: None,
+        write: false,
+        trust: false,
+    };
+    if !file.is_file() {
+        bail!("{} is not there: a sheet shows what keys do to a file", file.display());
+    }
+    let (mut workspace, files) = workspace_of(&args, &Settings::default())?;
+    if let Some(name) = language {
+        let language = by_name(name).with_context(|| format!("no language is called {name:?}: see snarvel languages"))?;
+        let sink = workspace.parse_sink(workspace.active().id);
+        workspace.active_mut().set_language(&language, Some(sink));
+    }
+    let mut play = Play::new((workspace, files), &args, Settings::default(), Instant::now());
+    let is_place = |step: &&ScriptStep| {
+        matches!(step, ScriptStep::Run(command) | ScriptStep::Point(command) if PLACES.contains(&command.verb.name))
+    };
+    let places = steps.iter().take_while(is_place).count();
+    steps[..places].iter().for_each(|step| play.act(step));
+    let workspace = &play.app.context.workspace;
+    let before = (workspace.active().text().clone(), workspace.view().cursors().clone());
+    play.app.context.look.presenting.shown = Some([].into());
+    steps[places..].iter().for_each(|step| play.act(step));
+    play.app.settle_background();
+    Ok(Played { app: play.app, before })
+}
+
+/// Verbs that say where a script begins.
+const PLACES: [&str; 2] = ["caret-at", "select-between"];
 
 fn wrong_use(message: &str) -> u8 {
     eprintln!("snarvel play: {}", harmless(message));

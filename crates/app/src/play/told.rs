@@ -47,6 +47,7 @@ impl Play {
         state["offered"] = offered;
         state["echo"] = self.echo();
         let rehearsed = self.app.context.workspace.rehearsed();
+        state["coach"] = json!(self.app.context.learning.speaking.hint());
         state["rehearsal"] = rehearsed.map_or(Value::Null, |text| json!(text.to_string()));
         if is_lossy {
             state["lossy"] = json!(true);

@@ -3,10 +3,11 @@
 use super::App;
 use crate::keys::layer::Layer;
 use crate::panels::argument::{ArgumentPanel, AskedBy};
+use crate::panels::drills::DrillsPanel;
 use crate::panels::echo::EchoPanel;
 use crate::panels::faults::FaultsPanel;
 use crate::panels::files::FilesPanel;
-use crate::panels::key_sheet::KeySheetPanel;
+use crate::panels::ledger::LedgerPanel;
 use crate::panels::line::InputLine;
 use crate::panels::lookup::LookupPanel;
 use crate::panels::meaning::MeaningPanel;
@@ -18,6 +19,7 @@ use crate::panels::rehearsal::RehearsalPanel;
 use crate::panels::rename::RenamePanel;
 use crate::panels::roster::RosterPanel;
 use crate::panels::settings::SettingsPanel;
+use crate::panels::sheet::SheetPanel;
 use crate::panels::shelf::ShelfPanel;
 use crate::panels::shell::{ShellPanel, turn};
 use crate::panels::sift::SiftPanel;
@@ -51,6 +53,8 @@ impl App {
             });
             return;
         }
+        let learning = &mut self.context.learning;
+        learning.performed.get_or_insert_with(|| command.clone());
         if command.verb.reads_clipboard() {
             self.context.look_at_clipboard();
         }
@@ -64,6 +68,9 @@ impl App {
     }
 
     pub(super) fn act_on(&mut self, action: Action, times: u32) {
+        if self.refuses_in_drill(action) {
+            return;
+        }
         let workspace = &mut self.context.workspace;
         let active = workspace.active().id;
         match action {
@@ -98,8 +105,16 @@ impl App {
                 Some(panel) => self.open(panel),
                 None => self.context.say(snarvel_workspace::echoing::doing::NOTHING),
             },
+            Action::EditSheet if self.context.workspace.active().history().steps().len() == 0 => {
+                self.context.say("nothing was changed yet");
+            }
+            Action::EditSheet => self.open(SheetPanel::of_steps(&self.context, times)),
             Action::Rehearse => self.open(RehearsalPanel::of(Some(times).filter(|times| *times > 1))),
             Action::ServerLog => self.show_server_log(),
+            Action::DrillLeave => self.context.say("no drill is being done"),
+            Action::CoachQuiet => self.quiet_coach(),
+            Action::ShowKeys => self.toggle_keys(),
+            Action::Spotlight => self.toggle_spotlight(),
             Action::Shell | Action::ShellNew | Action::ShellNext | Action::ShellClose => self.act_on_shell(action),
             Action::Deck | Action::TogglePalette | Action::ToggleNumbers | Action::ChangeLayer | Action::FullView => {
                 self.change_look(action);
@@ -120,7 +135,10 @@ impl App {
             | Action::Recipes
             | Action::Signs
             | Action::Faults
-            | Action::KeySheet => self.open_for(action),
+            | Action::KeySheet
+            | Action::Ledger
+            | Action::Drill
+            | Action::Listing => self.open_for(action),
         }
     }
 
@@ -182,7 +200,13 @@ impl App {
             Action::Go => self.open(OutlinePanel::of(workspace, Offer::Everything)),
             Action::Sift => self.open(SiftPanel::of(workspace)),
             Action::Lookup => self.open(LookupPanel::of(&self.context)),
-            Action::KeySheet => self.open(KeySheetPanel::default()),
+            Action::KeySheet => self.open(SheetPanel::of_keys()),
+            Action::Ledger if !workspace.keeps_ledger() => {
+                self.context.say("no ledger is kept: the setting ledger turns it on");
+            }
+            Action::Ledger => self.open(LedgerPanel::default()),
+            Action::Drill => self.open(DrillsPanel::default()),
+            Action::Listing => self.open(SheetPanel::of_text(&self.context)),
             Action::Settings => self.open(SettingsPanel::of(&self.context)),
             Action::Themes => self.open(ThemesPanel::of(&self.context)),
             Action::Check => match TasksPanel::of(workspace) {

@@ -4,8 +4,11 @@
 //! to do beside drawing is in [`Context::orders`]. `play`, the tests and the screen run the same code.
 
 mod actions;
+mod drilling;
 mod helping;
+mod learning;
 mod pointing;
+mod presenting;
 mod telling;
 
 use crate::context::{Context, Rooms, TerminalOrder};
@@ -18,6 +21,7 @@ use crate::panels::argument::{ArgumentPanel, AskedBy};
 use crate::panels::lookup::LookupPanel;
 use crate::panels::news::News;
 use crate::panels::panel::{Panel, PanelAction};
+use crate::presenting::Press;
 use crate::problem::Problem;
 use crate::screen;
 use crate::screen::layout::{Frame, shell_rows};
@@ -118,8 +122,19 @@ impl App {
         self.context.workspace.now_ms = now_ms;
         let before = self.context.workspace.place_here();
         match event {
-            Event::Key(key) => self.press(key),
-            Event::Paste(text) => self.paste(&text),
+            Event::Key(key) => {
+                let before_key = self.before_key();
+                self.press(key);
+                let performed = self.context.learning.performed.take();
+                self.show_key(key, performed.as_ref());
+                if let Some(before_key) = before_key {
+                    self.after_key(before_key, performed);
+                }
+            }
+            Event::Paste(text) => {
+                self.paste(&text);
+                self.context.look.presenting.note(Press::Pasted(text.chars().count()));
+            }
             Event::Mouse(mouse) => self.point(mouse),
             Event::Resize(size) => self.context.look.size = size,
             Event::Focus => self.context.workspace.look_outside(),
@@ -194,10 +209,12 @@ impl App {
             self.request_colours(&frame);
             self.context.workspace.keep_servers();
             self.context.workspace.keep_echo();
+            self.keep_learning();
             let is_pending = self.context.workspace.buffers().iter().any(|buffer| buffer.parsing.is_pending());
             let workspace = &self.context.workspace;
             let is_pending =
                 is_pending || workspace.awaits_offers() || workspace.awaits_echo() || workspace.awaits_runs();
+            let is_pending = is_pending || self.context.learning.is_trying();
             let until = self.context.workspace.awaits_meaning();
             if !is_pending && until.is_none() {
                 return;
@@ -246,6 +263,7 @@ impl App {
         self.context.workspace.keep_up();
         let Context { tour, workspace, .. } = &mut self.context;
         tour.iter_mut().for_each(|tour| tour.follow(workspace));
+        self.follow_drill();
         self.settle();
     }
 
@@ -266,6 +284,7 @@ impl App {
             view.hold_top(buffer);
         }
         self.context.workspace.scroll_together();
+        self.light();
         self.place_panel(&frame);
         if let Some(panel) = &mut self.panel {
             panel.follow(&mut self.context);
@@ -281,6 +300,7 @@ impl App {
         self.context.workspace.keep_servers();
         self.context.workspace.keep_names();
         self.context.workspace.keep_echo();
+        self.keep_learning();
     }
 
     fn request_colours(&mut self, frame: &Frame) {
@@ -369,8 +389,12 @@ impl App {
 
     fn press(&mut self, key: Key) {
         self.context.workspace.told.message = None;
+        if self.press_in_replay(key) {
+            return;
+        }
         if self.panel.is_some() {
             self.with_panel(|panel, context| panel.press(key, context));
+            self.take_drill_orders();
             return;
         }
         if self.press_helped(key) {

@@ -10,13 +10,21 @@ use crate::panels::question::Question;
 use crate::panels::save_as::SaveAs;
 use crate::panels::server::ServerQuestion;
 use snarvel_workspace::ask::Ask;
-use snarvel_workspace::event::Event as TaskEvent;
+use snarvel_workspace::event::{Event as TaskEvent, Payload};
 use snarvel_workspace::notice::Notice;
 
 impl App {
     /// Takes an event to whom it is for.
     pub(super) fn dispatch(&mut self, event: TaskEvent) {
         let Some(event) = self.context.workspace.take(event) else { return };
+        let event = match event.payload {
+            Payload::Tried(index) => return self.take_tried(index),
+            Payload::Ledger(news) => match self.take_ledger(*news) {
+                Some(news) => TaskEvent { payload: Payload::Ledger(Box::new(news)), ..event },
+                None => return,
+            },
+            payload => TaskEvent { payload, ..event },
+        };
         self.with_panel(|panel, context| panel.take(event, context));
     }
 

@@ -100,6 +100,11 @@ pub trait Panel: Debug + Any {
         Dock::Below
     }
 
+    /// Whether it is about drills: its keys are none of a drill's.
+    fn is_of_drill(&self) -> bool {
+        false
+    }
+
     /// It has just been opened: what there is to begin is begun.
     fn begin(&mut self, _context: &mut Context) {}
 

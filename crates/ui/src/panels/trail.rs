@@ -4,11 +4,12 @@
 use super::chooser::{Chooser, Order, Pressed};
 use super::painter::Painter;
 use super::panel::{Panel, PanelAction, SeenText, list_rows};
+use super::sheet::SheetPanel;
 use crate::context::Context;
 use crate::keys::Key;
 use crate::palette::Role;
 use crate::screen::canvas::{Area, put, width};
-use crossterm::event::KeyCode;
+use crossterm::event::{KeyCode, KeyModifiers};
 use ratatui::buffer::Buffer as Grid;
 use ratatui::style::Style;
 use snarvel_core::history::{Extent, History, StepId};
@@ -51,6 +52,8 @@ pub struct TrailPanel {
     /// The letters so far, and what they leave to choose from.
     pub chooser: Chooser,
     seen: SeenText,
+    /// The state that a drawing begins with, where it is not the present one.
+    marked: Option<StepId>,
 }
 
 impl TrailPanel {
@@ -59,7 +62,7 @@ impl TrailPanel {
     pub fn of(workspace: &Workspace) -> TrailPanel {
         let rows = rows_of(workspace);
         let here = rows.iter().position(|row| row.is_here).unwrap_or(0);
-        let mut panel = TrailPanel { rows, chooser: Chooser::new(Order::AsListed), seen: SeenText::active(workspace) };
+        let mut panel = TrailPanel { rows, chooser: Chooser::new(Order::AsListed), seen: SeenText::active(workspace), marked: None };
         panel.filter();
         panel.chooser.choose(here);
         panel
@@ -102,6 +105,21 @@ impl TrailPanel {
         PanelAction::Close
     }
 
+    /// Draws what lies between the chosen state and the marked one, or the present one.
+    fn draw_from(&self, context: &mut Context) -> PanelAction {
+        let Some(chosen) = self.chosen().map(|row| row.id) else { return PanelAction::Stay };
+        let other = self.marked.unwrap_or_else(|| context.workspace.active().history().here());
+        if chosen == other {
+            context.say("both states are the same one: choose another, or mark one with Ctrl+Space");
+            return PanelAction::Stay;
+        }
+        TrailPanel::close(context);
+        // The rows are newest first.
+        let place = |id: StepId| self.rows.iter().position(|row| row.id == id);
+        let states = if place(chosen) > place(other) { [chosen, other] } else { [other, chosen] };
+        PanelAction::Open(Box::new(SheetPanel::of_states(context, states)))
+    }
+
     /// The selected lines become what they were at the chosen state.
     fn take_lines(&self, context: &mut Context) -> PanelAction {
         let Some(row) = self.chosen() else { return PanelAction::Stay };
@@ -125,6 +143,7 @@ impl TrailPanel {
         let was_saved = row.was_saved && !row.is_saved;
         let states = [
             (row.is_here, "here", Role::PrimarySign),
+            (self.marked == Some(row.id), "marked", Role::MarkSign),
             (row.is_saved, "saved", Role::Added),
             (was_saved, "was saved", Role::RaisedQuiet),
         ];
@@ -169,6 +188,11 @@ impl Panel for TrailPanel {
             }
             KeyCode::Enter => return self.go(context),
             KeyCode::Tab => return self.take_lines(context),
+            KeyCode::Char('d') if key.mods == KeyModifiers::CONTROL => return self.draw_from(context),
+            KeyCode::Char(' ') if key.mods == KeyModifiers::CONTROL => {
+                self.marked = self.chosen().map(|row| row.id);
+                return PanelAction::Stay;
+            }
             KeyCode::Left => {
                 self.chosen().and_then(|row| self.rows.iter().position(|other| Some(other.id) == row.parent))
             }
@@ -220,6 +244,7 @@ impl Panel for TrailPanel {
             ("← →", "along the branch"),
             ("Enter", "go there"),
             ("Tab", "take the selected lines only"),
+            ("Ctrl+D", "draw from there"),
             ("Esc", "stay where you were"),
         ];
         painter.keys(&keys, grid);

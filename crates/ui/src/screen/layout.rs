@@ -3,6 +3,7 @@
 //! Units are cells. Under 60 × 16 only the text and the status line are left.
 
 use super::canvas::Area;
+use super::shown_keys;
 use crate::context::Context;
 use crate::panels::panel::{Panel, TextBeside};
 use crate::size::Size;
@@ -89,6 +90,8 @@ pub struct Frame {
     pub docked: Area,
     /// The shell, while the text has the keys.
     pub foot: Area,
+    /// The last keys, for an audience, below all that.
+    pub shown_keys: Area,
     /// The rule below the text.
     pub rule_below: Area,
     /// The report.
@@ -155,7 +158,10 @@ impl Frame {
         let status_rows = u16::from(rows >= 2);
         let top = bar + rule;
         let foot_rows = if is_bare || !context.workspace.is_shell_seen() { 0 } else { foot_rows(context.look.size) };
-        let text_rows = rows.saturating_sub(top + rule + status_rows + deck_rows + foot_rows);
+        let key_rows = if is_small || context.look.presenting.shown.is_none() { 0 } else { shown_keys::ROWS };
+        // What is between the text and the status line.
+        let between = rule + key_rows;
+        let text_rows = rows.saturating_sub(top + between + status_rows + deck_rows + foot_rows);
         let docked_cols = if is_bare { 0 } else { open.docked_cols };
         let texts = Area { x: 0, y: top, cols: cols.saturating_sub(docked_cols), rows: text_rows };
         let mut places = Places { panes: Vec::new(), dividers: Vec::new() };
@@ -163,10 +169,10 @@ impl Frame {
         places.divide(split, texts, cols < COLS_FOR_BESIDE);
         let focus = context.workspace.views.focus();
         let own = places.panes.iter().find(|(view, _)| *view == focus).map_or(texts, |(_, area)| *area);
-        let under = Under { top, rule, status_rows, deck_rows, text_rows: text_rows + foot_rows };
+        let under = Under { top, between, status_rows, deck_rows, text_rows: text_rows + foot_rows };
         let (status_y, panel, is_narrow) = under.with_panel(context, &open, (own, texts));
         let uncovered = |area: &Area| {
-            let end = if is_narrow && area.x == own.x { panel.y } else { status_y.saturating_sub(rule) };
+            let end = if is_narrow && area.x == own.x { panel.y } else { status_y.saturating_sub(between) };
             end.saturating_sub(area.y).min(area.rows)
         };
         let chrome =
@@ -185,19 +191,20 @@ impl Frame {
                 x: cols.saturating_sub(docked_cols),
                 y: top,
                 cols: docked_cols,
-                rows: text_rows.min(status_y.saturating_sub(rule + top)),
+                rows: text_rows.min(status_y.saturating_sub(between + top)),
             },
             foot: Area {
                 x: 0,
                 y: top + text_rows,
                 cols,
-                rows: foot_rows.min(status_y.saturating_sub(rule + top + text_rows)),
+                rows: foot_rows.min(status_y.saturating_sub(between + top + text_rows)),
             },
+            shown_keys: Area { rows: key_rows, ..Area::row(status_y.saturating_sub(between), cols) },
             rule_below: Area { rows: rule, ..Area::row(status_y.saturating_sub(rule), cols) },
             status_line: Area { rows: status_rows, ..Area::row(status_y, cols) },
             deck: Area {
                 x: 0,
-                y: top + text_rows + foot_rows + rule + status_rows,
+                y: top + text_rows + foot_rows + between + status_rows,
                 cols,
                 rows: if open.panel.is_some() && !is_narrow { 0 } else { deck_rows },
             },
@@ -220,7 +227,7 @@ impl Frame {
 /// The rows of what is above and below the text.
 struct Under {
     top: u16,
-    rule: u16,
+    between: u16,
     status_rows: u16,
     deck_rows: u16,
     text_rows: u16,
@@ -229,17 +236,17 @@ struct Under {
 impl Under {
     /// The row of the status line, the room of the panel, and whether that is under its own view only.
     fn with_panel(&self, context: &Context, open: &Open, (own, texts): (Area, Area)) -> (u16, Area, bool) {
-        let Under { top, rule, status_rows, deck_rows, text_rows } = *self;
+        let Under { top, between, status_rows, deck_rows, text_rows } = *self;
         let Size { cols, rows } = context.look.size;
-        let Some(panel) = open.panel else { return (top + text_rows + rule, Area::default(), false) };
+        let Some(panel) = open.panel else { return (top + text_rows + between, Area::default(), false) };
         let wanted = panel.rows(context).min(rows.saturating_sub(2));
         // Beside another view a panel rises under its own view only, above the status line.
         if own.cols < texts.cols && own.cols >= COLS_FOR_PANEL {
             let status_y = rows.saturating_sub(status_rows + deck_rows);
-            let panel_rows = wanted.min(status_y.saturating_sub(top + rule));
+            let panel_rows = wanted.min(status_y.saturating_sub(top + between));
             (
                 status_y,
-                Area { x: own.x, y: status_y.saturating_sub(rule + panel_rows), cols: own.cols, rows: panel_rows },
+                Area { x: own.x, y: status_y.saturating_sub(between + panel_rows), cols: own.cols, rows: panel_rows },
                 true,
             )
         } else {

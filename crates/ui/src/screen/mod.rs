@@ -4,13 +4,14 @@ pub mod canvas;
 pub mod deck;
 pub mod faces;
 mod gutter;
-mod highlight;
+pub mod highlight;
 pub mod layout;
 pub mod marks;
 mod offers_row;
 mod overview_ruler;
 mod pane_head;
 pub mod shell_view;
+pub mod shown_keys;
 pub mod status_line;
 mod tab_bar;
 pub mod text;
@@ -21,12 +22,15 @@ use crate::panels::echo::ghost;
 use crate::panels::painter::Painter;
 use crate::panels::panel::{Dock, Panel};
 use crate::panels::roster;
+use crate::tour::{Tour, banner};
 use canvas::{Area, fill, put};
 use layout::{Frame, Pane};
 use marks::TextMarks;
 use ratatui::buffer::Buffer as Grid;
+use ratatui::layout::Rect;
+use ratatui::style::{Modifier, Style};
 use snarvel_core::units::Span;
-use snarvel_workspace::view::scrolling::lines_in_view;
+use snarvel_workspace::view::scrolling::{lines_in_view, rows_in_view};
 use std::borrow::Cow;
 
 /// Draws everything into `grid`, which has the size of the screen.
@@ -60,10 +64,12 @@ pub fn draw(context: &Context, panel: Option<&dyn Panel>, grid: &mut Grid) {
     if let Some(shell) = context.workspace.shell_shown().filter(|_| frame.foot.rows > 0) {
         shell_view::draw(context, shell, (frame.foot, false), grid);
     }
+    shown_keys::draw(context, frame.shown_keys, grid);
     rule(context, frame.rule_below, grid);
-    if let Some(tour) = &context.tour {
+    let drill = context.drill.as_ref().filter(|_| panel.is_none()).map(|drill| drill.told());
+    if let Some(said) = drill.or_else(|| context.tour.as_ref().map(Tour::told)) {
         let below = if frame.rule_below.rows > 0 { frame.rule_below } else { frame.status_line };
-        tour.draw(&context.look.palette, (below, TOUR_ROWS), grid);
+        banner(&context.look.palette, &said, (below, TOUR_ROWS), grid);
     }
     status_line::draw(context, &frame, grid);
 }
@@ -95,6 +101,7 @@ fn draw_pane(context: &Context, (pane, panel): (&Pane, Option<&dyn Panel>), grid
     }
     let background = context.look.palette.style(Role::Text);
     text::draw(&context.look.palette, (buffer, view), (pane.seen(), background), (&marks, grid));
+    dim(context, pane, grid);
     gutter::draw(context, pane, grid);
     let echoed = || {
         let offer = context.workspace.echo_offered().filter(|_| has_keys);
@@ -107,6 +114,22 @@ fn draw_pane(context: &Context, (pane, panel): (&Pane, Option<&dyn Panel>), grid
     };
     overview_ruler::draw(context, (pane, &hits), grid);
     pane_head::draw(context, pane, grid);
+}
+
+/// Dims the rows that are outside the block that is lit.
+fn dim(context: &Context, pane: &Pane, grid: &mut Grid) {
+    let lit = context.look.presenting.lit.filter(|lit| context.look.presenting.is_spotlit && lit.of.0 == pane.view);
+    let Some(lit) = lit else { return };
+    let (buffer, view) = context.workspace.shown(pane.view);
+    let quiet = Style { bg: None, ..context.look.palette.style(Role::Quiet) }.add_modifier(Modifier::DIM);
+    let rows = rows_in_view(view, buffer, usize::from(pane.seen_rows));
+    for (y, row) in rows.iter().enumerate() {
+        let is_lit = row.span.start < lit.span.end.max(lit.span.start + 1) && row.span.end >= lit.span.start;
+        let area = Rect::new(pane.text.x, pane.text.y + y as u16, pane.text.cols, 1).intersection(grid.area);
+        if !is_lit {
+            grid.set_style(area, quiet);
+        }
+    }
 }
 
 /// Where everything is, with `panel` open.

@@ -90,6 +90,7 @@ fn said(context: &Context) -> String {
         .or(message)
         .or_else(|| called(context))
         .or_else(|| loading(context))
+        .or_else(|| context.learning.speaking.hint().map(|hint| format!("▹ {hint}")))
         .or_else(|| context.workspace.running_told())
         .or_else(long_task)
         .or_else(|| serving(context))

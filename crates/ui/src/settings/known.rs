@@ -137,6 +137,22 @@ pub const KNOWN: &[KnownSetting] = &[
         tell: |settings| settings.echoes.to_string(),
     },
     KnownSetting {
+        name: "ledger",
+        about: "Whether what you use is counted, on your disk and for you only: no text, no file names. Counts from the next start on.",
+        steps: YES,
+        allowed: YES_NO,
+        take: |settings, value| put(&mut settings.keeps_ledger, value.as_bool()),
+        tell: |settings| settings.keeps_ledger.to_string(),
+    },
+    KnownSetting {
+        name: "coach",
+        about: "Whether the status line says now and then which keys would have been shorter.",
+        steps: YES,
+        allowed: YES_NO,
+        take: |settings, value| put(&mut settings.coaches, value.as_bool()),
+        tell: |settings| settings.coaches.to_string(),
+    },
+    KnownSetting {
         name: "servers",
         about: "Whether language servers are started: each folder is asked about first. Counts from the next start on.",
         steps: Steps::Words(&["\"auto\"", "\"off\""]),

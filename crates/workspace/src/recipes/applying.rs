@@ -154,7 +154,7 @@ pub(super) fn needs_structure(body: &[Item<Command>]) -> bool {
 }
 
 /// A host that waits for the structure as long as it takes.
-pub(super) struct Patient {
+pub(crate) struct Patient {
     found: Option<Receiver<Report<Parsed>>>,
     sink: Option<Sink>,
     pub(super) is_too_large: bool,
@@ -165,7 +165,7 @@ pub(super) struct Patient {
 }
 
 impl Patient {
-    pub(super) fn new(needs_structure: bool) -> Patient {
+    pub(crate) fn new(needs_structure: bool) -> Patient {
         if !needs_structure {
             return Patient { found: None, sink: None, is_too_large: false, failed: Vec::new(), limit: None };
         }
@@ -185,7 +185,7 @@ impl Patient {
     }
 
     /// Waits for the colours of `span`, up to `until`.
-    pub(super) fn colour(&mut self, buffer: &mut Buffer, span: Span, until: Instant) {
+    pub(crate) fn colour(&mut self, buffer: &mut Buffer, span: Span, until: Instant) {
         let Some(found) = &self.found else { return };
         while buffer.request(span, Need::Colours) == Requested::Pending {
             match found.recv_timeout(until.saturating_duration_since(Instant::now())) {
@@ -196,7 +196,7 @@ impl Patient {
         }
     }
 
-    pub(super) fn sink(&mut self) -> Option<Sink> {
+    pub(crate) fn sink(&mut self) -> Option<Sink> {
         self.sink.take()
     }
 }

@@ -116,4 +116,20 @@ pub enum Action {
     TogglePalette,
     /// Change how lines are numbered.
     ToggleNumbers,
+    /// Show what was used.
+    Ledger,
+    /// Show the drills.
+    Drill,
+    /// Leave the drill.
+    DrillLeave,
+    /// Let the coach not speak again of what it has said last.
+    CoachQuiet,
+    /// Show the last keys in large words.
+    ShowKeys,
+    /// Dim everything but the block at the caret.
+    Spotlight,
+    /// Draw what the last steps did.
+    EditSheet,
+    /// Draw the text as pages.
+    Listing,
 }

@@ -12,6 +12,7 @@ mod enabled;
 mod files;
 mod history;
 mod landmarks;
+mod learning;
 mod lines;
 pub mod lookup;
 mod meaning;
@@ -47,6 +48,7 @@ const GROUPS: &[&[Verb]] = &[
     files::VERBS,
     this_file::VERBS,
     views::VERBS,
+    learning::VERBS,
 ];
 
 /// All verbs, in the order in which they are listed.
@@ -95,6 +97,7 @@ mod tests {
             "files",
             "files",
             "views",
+            "learning",
         ];
         for (group, name) in GROUPS.iter().zip(named) {
             assert!(group.iter().all(|verb| verb.group.name() == name), "{name}");

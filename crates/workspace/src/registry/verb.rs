@@ -48,6 +48,8 @@ pub enum Group {
     Files,
     /// Several views of texts.
     Views,
+    /// Learning, practising, presenting, drawing.
+    Learning,
 }
 
 impl Group {
@@ -69,6 +71,7 @@ impl Group {
             Group::Running => "running",
             Group::Files => "files",
             Group::Views => "views",
+            Group::Learning => "learning",
         }
     }
 }

@@ -1,51 +1,13 @@
-//! Sheets: drawings to keep, from what the application knows.
+//! The keyboard as a sheet: what each key does, as the keymap says.
 
 use crate::keys::Key;
 use crate::keys::bindings::{KeyAction, of_deck};
 use crate::keys::keyboard::{DECK_KEYS, KeyPlace};
 use crate::keys::keymap::{Keymap, is_of_deck};
-use anyhow::{Context, Result, bail};
 use crossterm::event::{KeyCode, KeyModifiers};
 use snarvel_draw::keys::{Does, Group, Key as DrawnKey, KeySheet, Other};
-use snarvel_draw::{pdf, svg};
-use snarvel_files::save;
 use snarvel_workspace::registry::VERBS;
 use snarvel_workspace::registry::Verb;
-use std::path::Path;
-
-/// What a sheet is printed on.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
-pub enum Paper {
-    /// 297 × 210 mm.
-    #[default]
-    A4,
-    /// 11 × 8.5 inches.
-    Letter,
-}
-
-impl From<Paper> for snarvel_draw::Paper {
-    fn from(paper: Paper) -> snarvel_draw::Paper {
-        match paper {
-            Paper::A4 => snarvel_draw::Paper::A4,
-            Paper::Letter => snarvel_draw::Paper::Letter,
-        }
-    }
-}
-
-/// Draws the keys of `keymap` into the file at `path`, as SVG or PDF by its ending.
-///
-/// # Errors
-/// Another ending; a file that cannot be written, which then holds what it held.
-pub fn write_keys(keymap: &Keymap, path: &Path, paper: Paper) -> Result<()> {
-    let drawing = key_sheet(keymap).drawing(paper.into());
-    let ending = path.extension().unwrap_or_default().to_string_lossy().to_lowercase();
-    let bytes = match ending.as_str() {
-        "svg" => svg(&drawing).into_bytes(),
-        "pdf" => pdf(&drawing)?,
-        _ => bail!("{} is neither .svg nor .pdf: a sheet is one of them", path.display()),
-    };
-    save::save(path, &bytes).map(drop).context("the key sheet")
-}
 
 /// What the sheet of `keymap` shows.
 pub fn key_sheet(keymap: &Keymap) -> KeySheet {

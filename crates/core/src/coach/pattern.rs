@@ -1,0 +1,161 @@
+//! The patterns: a table of stretches of strokes and of what may be shorter, read once.
+//!
+//! A stretch is written as tokens with spaces between them. A token is the name of a verb, several with `|` between them, or `type` for
+//! typed text of any kind; a quantifier of the `regex` crate may stand behind it (`char-right{4,}`, `paste?`). Parentheses that stand by
+//! themselves group tokens: `( line-down tab-stop ){2,}`. What is typed in the token or group called `typed=` is what the step `TYPED` of a
+//! way types.
+
+use super::way::Way;
+use regex::{Regex, RegexSet};
+use serde::Deserialize;
+use std::ops::Range;
+use std::sync::LazyLock;
+
+/// A stretch of strokes that a shorter way may do.
+#[derive(Clone, Debug)]
+pub struct Pattern {
+    /// Its name, kebab-case.
+    pub name: String,
+    /// The verb that helps.
+    pub helps: String,
+    /// The ways that may be shorter, in the order to try them in.
+    pub ways: Vec<Way>,
+    regex: Regex,
+    /// Whether the stretch could have gone on.
+    is_open: bool,
+}
+
+/// A pattern is its name.
+impl PartialEq for Pattern {
+    fn eq(&self, other: &Pattern) -> bool {
+        self.name == other.name
+    }
+}
+
+impl Eq for Pattern {}
+
+/// All patterns.
+#[derive(Debug)]
+pub struct Patterns {
+    /// In the order of the table.
+    pub all: Vec<Pattern>,
+    set: RegexSet,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct Table {
+    pattern: Vec<Row>,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct Row {
+    name: String,
+    keys: String,
+    helps: String,
+    ways: Vec<String>,
+}
+
+/// The table that is shipped.
+///
+/// # Panics
+/// If it cannot be read: a test reads it.
+#[must_use]
+pub fn patterns() -> &'static Patterns {
+    static ALL: LazyLock<Patterns> = LazyLock::new(|| Patterns::read(include_str!("patterns.toml")));
+    &ALL
+}
+
+impl Patterns {
+    fn read(table: &str) -> Patterns {
+        let table: Table = toml::from_str(table).expect("the table of patterns is TOML");
+        let all: Vec<Pattern> = table.pattern.into_iter().map(Pattern::of).collect();
+        let set =
+            RegexSet::new(all.iter().map(|pattern| pattern.regex.as_str())).expect("each pattern is one by itself");
+        Patterns { all, set }
+    }
+
+    /// The pattern called `name`.
+    #[must_use]
+    pub fn named(&self, name: &str) -> Option<&Pattern> {
+        self.all.iter().find(|pattern| pattern.name == name)
+    }
+
+    /// The patterns that end with the end of `line`, those that could go on or those that could not; each with where it matches, and where
+    /// what was typed is.
+    pub(super) fn matching(&self, line: &str, is_open: bool) -> Vec<(&Pattern, Range<usize>, Range<usize>)> {
+        let which = self.set.matches(line).into_iter().map(|index| &self.all[index]);
+        let matched = which.filter(|pattern| pattern.is_open == is_open).filter_map(|pattern| {
+            let captures = pattern.regex.captures(line)?;
+            let typed = captures.name("typed").map_or(0..0, |typed| typed.range());
+            Some((pattern, captures.name("all")?.range(), typed))
+        });
+        matched.collect()
+    }
+}
+
+impl Pattern {
+    fn of(row: Row) -> Pattern {
+        let Row { name, keys, helps, ways } = row;
+        let tokens: String = keys.split_whitespace().map(token).collect();
+        let regex = Regex::new(&format!("(?:^| )(?P<all>{tokens})$")).unwrap_or_else(|error| panic!("{name}: {error}"));
+        let is_open = keys.ends_with(['+', '*', '?']) || keys.ends_with(",}");
+        let ways = ways.iter().map(|way| Way::read(way)).collect();
+        Pattern { name, helps, ways, regex, is_open }
+    }
+}
+
+/// A token of the table as a part of a regular expression.
+fn token(word: &str) -> String {
+    let (word, name) = match word.strip_prefix("typed=") {
+        Some(word) => (word, "(?P<typed>"),
+        None => (word, ""),
+    };
+    let end = if name.is_empty() { "" } else { ")" };
+    if word == "(" {
+        return format!("{name}(?:");
+    }
+    if let Some(quantifier) = word.strip_prefix(')') {
+        return format!("){quantifier}");
+    }
+    let names_end = word.find(['{', '+', '*', '?']).unwrap_or(word.len());
+    let (names, quantifier) = word.split_at(names_end);
+    let names: Vec<&str> = names.split('|').map(|name| if name == "type" { "type-[a-z]+" } else { name }).collect();
+    format!("{name}(?:(?:{}) ){quantifier}{end}", names.join("|"))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn the_table_is_read_and_its_names_are_its_own() {
+        let all = &patterns().all;
+        assert!(all.len() >= 30, "{}", all.len());
+        for pattern in all {
+            assert!(all.iter().filter(|other| other.name == pattern.name).count() == 1, "{}", pattern.name);
+            assert!(!pattern.ways.is_empty() && !pattern.helps.is_empty(), "{}", pattern.name);
+        }
+        assert!(patterns().named("cut-to-carry-down").is_some() && patterns().named("ebb").is_none());
+    }
+
+    #[test]
+    fn tokens_are_whole_names_with_quantifiers_and_groups() {
+        let of = |keys: &str| {
+            let row = Row { name: "x".to_owned(), keys: keys.to_owned(), helps: String::new(), ways: Vec::new() };
+            Pattern::of(row)
+        };
+        let pattern = of("( line-down|line-up tab-stop ){2} typed=type+ paste?");
+        assert!(pattern.is_open && !of("cut paste").is_open);
+        for (line, matches) in [
+            ("line-up tab-stop line-down tab-stop type-word ", true),
+            ("line-up tab-stop line-down tab-stop type-word type-space paste ", true),
+            ("line-up tab-stop type-word ", false),
+            ("line-up tab-stop line-down tab-stop paste ", false),
+            ("extend-line-up tab-stop line-down tab-stop type-word ", false),
+        ] {
+            assert_eq!(pattern.regex.is_match(line), matches, "{line}");
+        }
+    }
+}

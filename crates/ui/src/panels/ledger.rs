@@ -1,0 +1,232 @@
+//! The ledger: what was used in a week, a month, a year, or ever.
+
+use super::painter::Painter;
+use super::panel::{Panel, PanelAction};
+use super::sheet::SheetPanel;
+use crate::context::Context;
+use crate::keys::Key;
+use crate::palette::Role;
+use crate::screen::canvas::{Area, put, width};
+use crate::sheets::ledger::{habit, learned, title};
+use crossterm::event::{KeyCode, KeyModifiers};
+use ratatui::buffer::Buffer as Grid;
+use snarvel_ledger::Report;
+use snarvel_workspace::event::{Event, Payload};
+use snarvel_workspace::learning::ledger::LedgerNews;
+use snarvel_workspace::today::days_ago;
+
+/// A length of time that is looked at.
+struct Period {
+    name: &'static str,
+    /// Days, today included; none for all of them.
+    days: Option<u32>,
+}
+
+const PERIODS: [Period; 4] = [
+    Period { name: "this week", days: Some(7) },
+    Period { name: "a month", days: Some(31) },
+    Period { name: "a year", days: Some(366) },
+    Period { name: "ever", days: None },
+];
+
+/// What was used.
+#[derive(Debug, Default)]
+pub struct LedgerPanel {
+    period: usize,
+    report: Option<Report>,
+}
+
+/// Columns for the name of a verb.
+const NAME_COLS: u16 = 24;
+
+/// Under this many columns the parts stand one below the other.
+const COLS_FOR_TWO: u16 = 90;
+
+/// Rows of the panel, its line of keys included.
+const ROWS: u16 = 26;
+
+/// Rows for the course of the weeks.
+const COURSE_ROWS: u16 = 5;
+
+impl LedgerPanel {
+    fn ask(&mut self, context: &mut Context) {
+        let since = PERIODS[self.period].days.map_or_else(String::new, |days| days_ago(days - 1));
+        // What was counted just now belongs to it.
+        let rest = context.learning.counting.rest();
+        if !rest.is_empty() {
+            context.workspace.add_to_ledger(rest);
+        }
+        context.workspace.ask_ledger(&since);
+    }
+
+    fn turn(&mut self, by: isize, context: &mut Context) -> PanelAction {
+        self.period = self.period.saturating_add_signed(by).min(PERIODS.len() - 1);
+        self.ask(context);
+        PanelAction::Stay
+    }
+}
+
+impl Panel for LedgerPanel {
+    fn rows(&self, context: &Context) -> u16 {
+        ROWS.min(context.look.size.rows.saturating_sub(3))
+    }
+
+    fn begin(&mut self, context: &mut Context) {
+        self.ask(context);
+    }
+
+    fn press(&mut self, key: Key, context: &mut Context) -> PanelAction {
+        match (key.code, key.mods) {
+            (KeyCode::Esc, _) => PanelAction::Close,
+            (KeyCode::Left, _) => self.turn(-1, context),
+            (KeyCode::Right, _) => self.turn(1, context),
+            (KeyCode::Char('d'), KeyModifiers::CONTROL) => match self.report.clone() {
+                Some(report) => PanelAction::Open(Box::new(SheetPanel::of_ledger(report))),
+                None => PanelAction::Stay,
+            },
+            _ => PanelAction::Stay,
+        }
+    }
+
+    fn take(&mut self, event: Event, _context: &mut Context) -> PanelAction {
+        if let Payload::Ledger(news) = event.payload
+            && let LedgerNews::Report(report) = *news
+        {
+            self.report = Some(report);
+        }
+        PanelAction::Stay
+    }
+
+    fn draw(&self, painter: &Painter, grid: &mut Grid) {
+        let mut x = put(grid, (painter.row(0), 1), "ledger", painter.style(Role::RaisedQuiet)) + 2;
+        for (index, period) in PERIODS.iter().enumerate() {
+            let role = if index == self.period { Role::Selection } else { Role::RaisedQuiet };
+            let name = if index == self.period { format!("[{}]", period.name) } else { format!(" {} ", period.name) };
+            x = put(grid, (painter.row(0), x), &name, painter.style(role)) + 1;
+        }
+        let keys = [("← →", "week, month, year, ever"), ("Ctrl+D", "draw it"), ("Esc", "leave")];
+        painter.keys(&keys, grid);
+        let Some(report) = &self.report else { return painter.hint("reading …", grid) };
+        put(grid, (painter.row(1), 1), &title(report), painter.style(Role::Raised));
+        if report.keys == 0 {
+            let said = "nothing is counted yet: work a while, then look again";
+            put(grid, (painter.row(3), 3), said, painter.style(Role::RaisedQuiet));
+            return;
+        }
+        let body = Area { y: painter.area.y + 3, rows: painter.area.rows.saturating_sub(4), ..painter.area };
+        let half = if body.cols >= COLS_FOR_TWO { body.cols / 2 } else { body.cols };
+        let left = Area { cols: half.saturating_sub(2), ..body };
+        let used = bars(painter, report, left, grid);
+        let right = match body.cols >= COLS_FOR_TWO {
+            true => Area { x: body.x + half, cols: body.cols - half, ..body },
+            false => below(left, used + 1),
+        };
+        let used = course(painter, report, right, grid);
+        let rest = below(right, used);
+        let used = ways(painter, report, rest, grid);
+        let rest = below(rest, used + 1);
+        let used = lines(painter, ("costliest habits", report.habits.iter().map(habit)), rest, grid);
+        lines(painter, ("learned", report.learned.iter().map(learned)), below(rest, used + 1), grid);
+    }
+}
+
+/// What is left of `area` below so many rows of it.
+fn below(area: Area, rows: u16) -> Area {
+    let rows = rows.min(area.rows);
+    Area { y: area.y + rows, rows: area.rows - rows, ..area }
+}
+
+fn row(area: Area, index: u16) -> Area {
+    Area { y: area.y + index, rows: u16::from(index < area.rows), ..area }
+}
+
+/// A bar of so many eighths of a cell.
+fn bar(eighths: usize) -> String {
+    const PARTS: [&str; 8] = ["", "▏", "▎", "▍", "▌", "▋", "▊", "▉"];
+    "█".repeat(eighths / 8) + PARTS[eighths % 8]
+}
+
+/// The verbs as bars; gives the rows that they take.
+fn bars(painter: &Painter, report: &Report, area: Area, grid: &mut Grid) -> u16 {
+    put(grid, (row(area, 0), 1), "verbs, how often, and how often looked up", painter.style(Role::RaisedQuiet));
+    let most = report.verbs.first().map_or(1, |verb| verb.times.max(1));
+    // Below each other the rest needs room, too.
+    let room = if area.cols + 4 >= painter.area.cols { area.rows / 2 } else { area.rows };
+    let rows = room.saturating_sub(1).min(report.verbs.len() as u16);
+    let bar_cols = usize::from(area.cols.saturating_sub(NAME_COLS + 14));
+    for (index, verb) in report.verbs.iter().take(usize::from(rows)).enumerate() {
+        let row = row(area, index as u16 + 1);
+        put(grid, (Area { cols: NAME_COLS, ..row }, 1), &verb.verb, painter.style(Role::Raised));
+        let eighths = (verb.times as usize * bar_cols * 8).div_ceil(most as usize);
+        let x = put(grid, (row, NAME_COLS + 1), &bar(eighths.max(1)), painter.style(Role::OtherSign)) + 1;
+        let looked = if verb.by_lookup > 0 { format!("{} ({})", verb.times, verb.by_lookup) } else { verb.times.to_string() };
+        put(grid, (row, x), &looked, painter.style(Role::Raised));
+    }
+    rows + 1
+}
+
+/// Keys for each changed line, a column a week; gives the rows that they take.
+fn course(painter: &Painter, report: &Report, area: Area, grid: &mut Grid) -> u16 {
+    put(grid, (row(area, 0), 1), "keys for each changed line, week by week", painter.style(Role::RaisedQuiet));
+    let known: Vec<(&str, f64)> =
+        report.weeks.iter().filter_map(|week| Some((week.monday.as_str(), week.keys_a_line()?))).collect();
+    let cols = 5;
+    let most = usize::from(area.cols.saturating_sub(8) / cols).max(1);
+    let shown = &known[known.len().saturating_sub(most)..];
+    if shown.is_empty() {
+        put(grid, (row(area, 1), 3), "no line was changed yet", painter.style(Role::RaisedQuiet));
+        return 3;
+    }
+    let highest = shown.iter().fold(0.1_f64, |highest, (_, keys)| highest.max(*keys));
+    for (index, (monday, keys)) in shown.iter().enumerate() {
+        const PARTS: [&str; 9] = [" ", "▁", "▂", "▃", "▄", "▅", "▆", "▇", "█"];
+        let x = 1 + index as u16 * cols;
+        let eighths = (keys / highest * f64::from(COURSE_ROWS * 8)).ceil().max(1.0) as u16;
+        for y in 0..COURSE_ROWS {
+            let part = PARTS[usize::from(eighths.saturating_sub(y * 8).min(8))];
+            let row = row(area, 1 + COURSE_ROWS - y);
+            put(grid, (row, x + 1), &part.repeat(3), painter.style(Role::OtherSign));
+        }
+        let told = format!("{keys:.1}");
+        put(grid, (row(area, COURSE_ROWS + 2), x), &format!("{told:^5}"), painter.style(Role::Raised));
+        let day = monday.get(5..).unwrap_or_default();
+        put(grid, (row(area, COURSE_ROWS + 3), x), &format!("{day:^5}"), painter.style(Role::RaisedQuiet));
+    }
+    COURSE_ROWS + 5
+}
+
+/// The share of each way; gives the rows that it takes.
+fn ways(painter: &Painter, report: &Report, area: Area, grid: &mut Grid) -> u16 {
+    let all: u64 = report.ways.iter().map(|(_, keys)| keys).sum();
+    let mut x = put(grid, (row(area, 0), 1), "keys by", painter.style(Role::RaisedQuiet)) + 1;
+    for (name, keys) in report.ways.iter().filter(|(_, keys)| *keys > 0) {
+        let told = format!("{name} {:.0} %", *keys as f64 / all.max(1) as f64 * 100.0);
+        if x + width(&told) > area.cols {
+            break;
+        }
+        x = put(grid, (row(area, 0), x), &told, painter.style(Role::Raised)) + 3;
+    }
+    1
+}
+
+/// Lines under a name; gives the rows that they take.
+fn lines(
+    painter: &Painter,
+    (name, lines): (&str, impl Iterator<Item = String>),
+    area: Area,
+    grid: &mut Grid,
+) -> u16 {
+    put(grid, (row(area, 0), 1), name, painter.style(Role::RaisedQuiet));
+    // The other list wants some rows, too.
+    let most = if name == "learned" { area.rows } else { area.rows.saturating_sub(3) };
+    let mut used = 1;
+    for line in lines.take(usize::from(most.saturating_sub(1))) {
+        put(grid, (row(area, used), 3), &line, painter.style(Role::Raised));
+        used += 1;
+    }
+    if used == 1 {
+        put(grid, (row(area, 1), 3), "none yet", painter.style(Role::RaisedQuiet));
+        used = 2;
+    }
+    used
+}
