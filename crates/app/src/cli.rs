@@ -2,7 +2,7 @@
 //!
 //! Exit codes: 0 done, 1 it could not be done (one line on standard error), 2 wrong use.
 
-use crate::{apply, demo, doctor, ledger, listings, play, sheets, state};
+use crate::{apply, demo, doctor, ledger, listings, play, sheets, state, trust};
 use anyhow::{Context, Result, bail};
 use clap::{Args, CommandFactory, Parser, Subcommand};
 use snarvel_core::languages;
@@ -174,30 +174,10 @@ pub fn run(cli: Cli) -> Result<u8> {
         Some(Command::Doctor { no_keys }) => {
             doctor::run(if no_keys { doctor::KeyCheck::LeftOut } else { doctor::KeyCheck::Asked })
         }
-        Some(Command::Trust { forget }) => trust(forget.as_deref()),
+        Some(Command::Trust { forget }) => print(&trust::told(forget.as_deref())?),
         Some(Command::Verbs { json }) => print(&listings::verbs(format_of(json))),
         Some(Command::Languages { json }) => print(&listings::languages(format_of(json))),
     }
-}
-
-/// Lists what is trusted, or forgets what was said of a folder.
-fn trust(forget: Option<&Path>) -> Result<u8> {
-    let store = Store::at(state::folder().context("nothing is kept: there is no home folder")?);
-    let Some(folder) = forget else {
-        let all = store.all_trust();
-        if all.is_empty() {
-            return print(
-                "nothing is trusted yet: each folder is asked about when a server or a command is to be started in it\n",
-            );
-        }
-        let line = |(folder, what): (PathBuf, String)| harmless(&format!("{}: {what}", folder.display())) + "\n";
-        return print(&all.into_iter().map(line).collect::<String>());
-    };
-    let folder = std::path::absolute(folder).unwrap_or_else(|_| folder.to_owned());
-    if !store.forget_trust(&folder)? {
-        bail!("nothing was said of {}: snarvel trust lists the folders", folder.display());
-    }
-    print(&format!("{}: all that was said of it is forgotten\n", harmless(&folder.display().to_string())))
 }
 
 fn format_of(json: bool) -> listings::Format {
@@ -355,9 +335,10 @@ fn with_place(name: &str) -> Option<Wanted> {
 fn drill(name: Option<&str>) -> Result<u8> {
     let chosen = match name {
         None => None,
-        Some(name) => {
-            Some(drills::named(name).with_context(|| format!("no drill is called {name:?}: snarvel drill --list names them"))?)
-        }
+        Some(name) => Some(
+            drills::named(name)
+                .with_context(|| format!("no drill is called {name:?}: snarvel drill --list names them"))?,
+        ),
     };
     let folder = std::env::current_dir().context("the current folder is gone")?;
     let mut app = app_in(&folder, None);

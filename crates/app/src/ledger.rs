@@ -32,7 +32,10 @@ pub fn report(since: &str) -> Result<Report> {
 /// The first day of a time: 7d, 4w, 6m, 1y, or a date.
 fn day(since: &str) -> Result<String> {
     let is_date = since.len() == 10
-        && since.bytes().enumerate().all(|(at, byte)| if matches!(at, 4 | 7) { byte == b'-' } else { byte.is_ascii_digit() });
+        && since
+            .bytes()
+            .enumerate()
+            .all(|(at, byte)| if matches!(at, 4 | 7) { byte == b'-' } else { byte.is_ascii_digit() });
     if is_date {
         return Ok(since.to_owned());
     }

@@ -12,3 +12,4 @@ pub mod listings;
 pub mod play;
 pub mod sheets;
 pub mod state;
+pub mod trust;

@@ -11,6 +11,7 @@ use snarvel_draw::listing::{Inks, Layout, Listing};
 use snarvel_draw::{Drawing, Paper};
 use snarvel_files::loading::Opened;
 use snarvel_ui::app::App;
+use snarvel_ui::presenting::Press;
 use snarvel_ui::sheets;
 use snarvel_ui::sheets::edit::{State, sides};
 use snarvel_ui::sheets::listing::listed;
@@ -125,16 +126,16 @@ pub fn run(what: &SheetCommand, app: &dyn Fn() -> App) -> Result<String> {
     match what {
         SheetCommand::Keys(onto) => {
             let keymap = app().context.keyboard.keymap;
-            put(vec![sheets::keys::key_sheet(&keymap).drawing(onto.paper.into())], onto)
+            put(&[sheets::keys::key_sheet(&keymap).drawing(onto.paper.into())], onto)
         }
         SheetCommand::Edit { file, keys, language, greys, onto } => {
             let inks = inks(*greys);
             let sheet = EditSheet { paper: onto.paper.into(), inks, ..edit(file, keys, language.as_deref())? };
-            put(vec![sheet.drawing()], onto)
+            put(&[sheet.drawing()], onto)
         }
         SheetCommand::Ledger { since, onto } => {
             let report = ledger::report(since)?;
-            put(vec![sheets::ledger::drawing(&report, onto.paper.into())], onto)
+            put(&[sheets::ledger::drawing(&report, onto.paper.into())], onto)
         }
         SheetCommand::Listing { files, lines, two, greys, print, out, paper } => {
             let layout = if *two { Layout::Two } else { Layout::One };
@@ -142,7 +143,7 @@ pub fn run(what: &SheetCommand, app: &dyn Fn() -> App) -> Result<String> {
             let pages = list(listing, files, lines.as_ref())?;
             match out {
                 _ if *print => sheets::print(&pages).map(|()| "handed to the printer\n".to_owned()),
-                Some(out) => put(pages, &Onto { out: out.clone(), paper: *paper }),
+                Some(out) => put(&pages, &Onto { out: out.clone(), paper: *paper }),
                 None => bail!("--out names the file"),
             }
         }
@@ -153,8 +154,8 @@ fn inks(greys: bool) -> Inks {
     if greys { Inks::Greys } else { Inks::Colours }
 }
 
-fn put(pages: Vec<Drawing>, onto: &Onto) -> Result<String> {
-    sheets::write(&pages, &onto.out)?;
+fn put(pages: &[Drawing], onto: &Onto) -> Result<String> {
+    sheets::write(pages, &onto.out)?;
     Ok(format!("{}\n", onto.out.display()))
 }
 
@@ -166,7 +167,7 @@ fn edit(file: &Path, keys: &str, language: Option<&str>) -> Result<EditSheet> {
     let after = State { text: buffer.text(), cursors: view.cursors() };
     let (sides, bands) = sides([before, after], buffer.settings().tabs);
     let shown = played.app.context.look.presenting.shown.iter().flatten();
-    let keys = shown.map(|press| press.told()).map(|(key, did)| Cap { key, did }).collect();
+    let keys = shown.map(Press::told).map(|(key, did)| Cap { key, did }).collect();
     let title = file.file_name().unwrap_or_default().to_string_lossy().into_owned();
     Ok(EditSheet { title, sides, bands, keys, ..EditSheet::default() })
 }

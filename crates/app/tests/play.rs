@@ -41,6 +41,7 @@ fn the_state_says_everything() {
         "cursors_above": 0,
         "cursors_below": 0,
         "recording": null,
+        "coach": null,
         "diagnostics": [], "echo": null, "rehearsal": null,
         "servers": [],
         "stops": 0,

@@ -121,7 +121,8 @@ fn the_deck_of_other_keyboards() {
 
 #[test]
 fn the_key_sheet() {
-    let drawing = snarvel_ui::sheet::key_sheet(&Keymap::shipped(Protocol::Plain)).drawing(snarvel_draw::Paper::A4);
+    let drawing =
+        snarvel_ui::sheets::keys::key_sheet(&Keymap::shipped(Protocol::Plain)).drawing(snarvel_draw::Paper::A4);
     let path = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../docs/keys.svg");
     let drawn = snarvel_draw::svg(&drawing);
     if std::env::var("SNARVEL_DOCS").is_ok_and(|wish| wish == "write") {

@@ -222,7 +222,7 @@ impl EditSheet {
 
 impl Metrics {
     fn draw(&self, row: &SideRow, (side, index): (usize, usize), inks: Inks, items: &mut Vec<Item>) {
-        let [left, top] = [self.left[side], self.top + self.row * index as f32];
+        let corner = [self.left[side], self.top + self.row * index as f32];
         let fill = match row.fate {
             Fate::Gone => Some(GONE),
             Fate::Come => Some(COME),
@@ -230,18 +230,9 @@ impl Metrics {
             Fate::Same | Fate::Changed => None,
         };
         if let Some(fill) = fill {
-            items.push(filled([left, top], [self.wide, self.row], fill));
+            items.push(filled(corner, [self.wide, self.row], fill));
         }
-        let baseline = top + self.row * 0.74;
-        let put = |cell: usize, text: String, ink| Item::Text {
-            at: [left + self.cell * cell as f32, baseline],
-            text,
-            size: self.size,
-            face: Face::Mono,
-            ink,
-            align: Align::Start,
-        };
-        items.push(put(0, format!("{:>4}", row.number), QUIET));
+        items.push(self.letters(corner, 0, format!("{:>4}", row.number), QUIET));
         let sign = match row.fate {
             Fate::Gone => "−",
             Fate::Come => "+",
@@ -249,45 +240,58 @@ impl Metrics {
             Fate::Moved | Fate::Same => "",
         };
         if !sign.is_empty() {
-            items.push(put(NUMBER_CELLS, sign.to_owned(), BLACK));
+            items.push(self.letters(corner, NUMBER_CELLS, sign.to_owned(), BLACK));
         }
-        let first = NUMBER_CELLS + SIGN_CELLS;
-        let most = ((self.wide.0 / self.cell.0) as usize).saturating_sub(first).max(2);
-        let whole = row.text.chars().count();
-        let shown: String =
-            if whole > most { row.text.chars().take(most - 1).chain(['…']).collect() } else { row.text.clone() };
-        let place = |cell: usize| left + self.cell * (first + cell.min(most)) as f32;
-        let stretch = |cells: &Range<usize>, fill: Ink| {
-            let [from, to] = [cells.start, cells.end.max(cells.start)].map(place);
-            filled([from, top], [to - from, self.row], fill)
-        };
-        items.extend(row.selected.iter().map(|cells| stretch(cells, SELECTED)));
-        items.extend(row.changed.iter().map(|cells| stretch(cells, CHANGED)));
-        if !shown.trim().is_empty() {
-            let blanks = shown.len() - shown.trim_start().len();
-            let cell = first + shown[..blanks].chars().count();
-            items.push(put(cell, shown.trim().to_owned(), BLACK));
-            // Greys alone would not tell what goes.
-            if row.fate == Fate::Gone {
-                let y = top + self.row * 0.52;
-                let end = place(shown.trim_end().chars().count());
-                let from = left + self.cell * cell as f32;
-                items.push(Item::Line { from: [from, y], to: [end, y], stroke: (BLACK, Mm(0.2)) });
-            }
+        let stretches = row.selected.iter().map(|cells| (cells, SELECTED));
+        for (cells, fill) in stretches.chain(row.changed.iter().map(|cells| (cells, CHANGED))) {
+            let [from, to] = [cells.start, cells.end.max(cells.start)].map(|cell| self.place(corner, cell));
+            items.push(filled([from, corner[1]], [to - from, self.row], fill));
         }
-        let lines = row.changed.iter().chain(if inks == Inks::Greys { &row.selected[..] } else { &[] });
-        for cells in lines {
-            let y = top + self.row * 0.94;
-            items.push(Item::Line {
-                from: [place(cells.start), y],
-                to: [place(cells.end), y],
-                stroke: (BLACK, Mm(0.25)),
-            });
+        self.draw_text(row, corner, items);
+        // Greys alone would not tell what is another, and what is selected.
+        for cells in row.changed.iter().chain(if inks == Inks::Greys { &row.selected[..] } else { &[] }) {
+            let [from, to] =
+                [cells.start, cells.end].map(|cell| [self.place(corner, cell), corner[1] + self.row * 0.94]);
+            items.push(Item::Line { from, to, stroke: (BLACK, Mm(0.25)) });
         }
         for caret in &row.carets {
-            let x = place(*caret);
-            items.push(Item::Line { from: [x, top], to: [x, top + self.row], stroke: (CARET, Mm(0.55)) });
+            let x = self.place(corner, *caret);
+            items.push(Item::Line { from: [x, corner[1]], to: [x, corner[1] + self.row], stroke: (CARET, Mm(0.55)) });
         }
+    }
+
+    /// The text of a row; what goes is struck through.
+    fn draw_text(&self, row: &SideRow, corner: [Mm; 2], items: &mut Vec<Item>) {
+        let most = self.most();
+        let is_long = row.text.chars().count() > most;
+        let shown: String =
+            if is_long { row.text.chars().take(most - 1).chain(['…']).collect() } else { row.text.clone() };
+        if shown.trim().is_empty() {
+            return;
+        }
+        let blanks = shown.len() - shown.trim_start().len();
+        let first = shown[..blanks].chars().count();
+        items.push(self.letters(corner, NUMBER_CELLS + SIGN_CELLS + first, shown.trim().to_owned(), BLACK));
+        if row.fate == Fate::Gone {
+            let y = corner[1] + self.row * 0.52;
+            let [from, to] = [first, shown.trim_end().chars().count()].map(|cell| [self.place(corner, cell), y]);
+            items.push(Item::Line { from, to, stroke: (BLACK, Mm(0.2)) });
+        }
+    }
+
+    /// How many cells of a text there is room for.
+    fn most(&self) -> usize {
+        ((self.wide.0 / self.cell.0) as usize).saturating_sub(NUMBER_CELLS + SIGN_CELLS).max(2)
+    }
+
+    /// Where a cell of the text of a row begins.
+    fn place(&self, [left, _]: [Mm; 2], cell: usize) -> Mm {
+        left + self.cell * (NUMBER_CELLS + SIGN_CELLS + cell.min(self.most())) as f32
+    }
+
+    fn letters(&self, [left, top]: [Mm; 2], cell: usize, text: String, ink: Ink) -> Item {
+        let at = [left + self.cell * cell as f32, top + self.row * 0.74];
+        Item::Text { at, text, size: self.size, face: Face::Mono, ink, align: Align::Start }
     }
 }
 

@@ -1,4 +1,4 @@
-//! The ledger on the disk: an SQLite database.
+//! The ledger on the disk: an `SQLite` database.
 //!
 //! Each write is one transaction that waits for another program's. Cost: a few milliseconds a write, whatever the ledger holds; a report
 //! reads the rows of its days.
@@ -7,8 +7,8 @@ use crate::batch::{Batch, Way};
 use crate::report::{HabitSum, Learned, Report, VerbSum, WeekSum};
 use rusqlite::{Connection, params};
 use std::collections::HashMap;
-use std::fs::OpenOptions;
-use std::os::unix::fs::OpenOptionsExt;
+use std::fs::{DirBuilder, OpenOptions};
+use std::os::unix::fs::{DirBuilderExt, OpenOptionsExt};
 use std::path::{Path, PathBuf};
 use std::time::Duration;
 
@@ -94,9 +94,13 @@ impl Ledger {
     }
 
     fn opened(path: &Path) -> Result<Ledger, Error> {
+        let failed = |why| Error::File { path: path.to_owned(), why };
+        if let Some(folder) = path.parent() {
+            DirBuilder::new().recursive(true).mode(0o700).create(folder).map_err(failed)?;
+        }
         // Made here, so that nobody but its owner may read it; the database's other files get the same mode.
         let made = OpenOptions::new().create(true).append(true).mode(0o600).open(path);
-        made.map_err(|why| Error::File { path: path.to_owned(), why })?;
+        made.map_err(failed)?;
         let prepared = || -> rusqlite::Result<Connection> {
             let connection = Connection::open(path)?;
             connection.busy_timeout(OTHER_WRITES)?;
@@ -315,7 +319,7 @@ fn put_aside(path: &Path) -> Result<PathBuf, Error> {
         name.push(format!(".damaged-{number}"));
         PathBuf::from(name)
     };
-    let aside = (1..).map(named).find(|name| !name.exists()).unwrap_or_else(|| named(0));
+    let aside = (1..=u32::MAX).map(named).find(|name| !name.exists()).unwrap_or_else(|| named(0));
     std::fs::rename(path, &aside).map_err(failed)?;
     for ending in ["-wal", "-shm"] {
         let mut name = path.as_os_str().to_owned();

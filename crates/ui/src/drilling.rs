@@ -2,8 +2,8 @@
 
 use crate::drills::Drill;
 use crate::keys::script::ScriptStep;
-use snarvel_core::text::place::{LineColumn, Place};
 use snarvel_core::text::Text;
+use snarvel_core::text::place::{LineColumn, Place};
 use snarvel_files::load::{Encoding, Loaded};
 use snarvel_workspace::buffer::Origin;
 use snarvel_workspace::ids::BufferId;
@@ -109,7 +109,8 @@ impl Drilling {
     #[must_use]
     pub fn told(&self) -> String {
         let Drilling { drill, of: [all, at], keys, stage, .. } = self;
-        let which = if *all > 1 { format!("Drill {at} of {all}, {}", drill.group) } else { format!("Drill, {}", drill.group) };
+        let which =
+            if *all > 1 { format!("Drill {at} of {all}, {}", drill.group) } else { format!("Drill, {}", drill.group) };
         let par = drill.par_keys();
         match stage {
             Stage::Replaying(at) if *at < par as usize => {

@@ -103,13 +103,8 @@ mod tests {
             presenting.note(press);
         }
         presenting.note(Press::Pasted(120));
-        let told: Vec<String> = presenting
-            .shown
-            .iter()
-            .flatten()
-            .map(|press| press.told())
-            .map(|(key, what)| format!("{key}: {what}"))
-            .collect();
+        let told: Vec<String> =
+            presenting.shown.iter().flatten().map(Press::told).map(|(key, what)| format!("{key}: {what}")).collect();
         assert_eq!(told, ["Alt+s ×2: carry ↓", "s: carry ↓", "“ebb”: typed", "paste: 120 characters"]);
         (0..100).for_each(|_| presenting.note(Press::Typed("tide ".to_owned())));
         (0..100).for_each(|index| presenting.note(Press::Pasted(index)));

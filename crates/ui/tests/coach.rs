@@ -1,6 +1,10 @@
 //! The coach: for each pattern keys after which it must speak, with what it says, and keys after which it must not. What it says is
 //! true: it was tried, and here it is tried once more.
 
+#[path = "coach/rows.rs"]
+mod rows;
+
+use rows::ROWS;
 use snarvel_core::coach::patterns;
 use snarvel_core::text::Text;
 use snarvel_core::text::place::{LineColumn, Place};
@@ -16,7 +20,8 @@ use snarvel_workspace::workspace::Workspace;
 use std::path::{Path, PathBuf};
 
 fn app_on(name: &str, text: &str, at: &str) -> App {
-    let project = Project { writing: Writing::Nothing, trust: Trust::Nothing, ..Project::in_folder(Path::new("/skerry")) };
+    let project =
+        Project { writing: Writing::Nothing, trust: Trust::Nothing, ..Project::in_folder(Path::new("/skerry")) };
     let mut workspace = Workspace::new(project);
     let loaded = Loaded { text: Text::from(text), encoding: Encoding::default(), read_only: false };
     let buffer = workspace.make_buffer(loaded, Origin::File(PathBuf::from("/skerry").join(name)));
@@ -44,24 +49,14 @@ fn log(lines: usize) -> String {
     (1..=lines).map(|line| format!("buoy {line} lit\n")).collect()
 }
 
-const RUST: &str = "fn ebb(level: i32) -> i32 {\n    let low = level - 1;\n    low\n}\n\nfn flow(level: i32) -> i32 {\n    level + 1\n}\n";
-
-/// Pattern, file, text, place, keys after which it speaks, what it says, keys after which it does not.
-type Row = (&'static str, &'static str, &'static str, &'static str, &'static str, &'static str, &'static str);
-
-const ROWS: &[Row] = &[
-    ("right-to-word", "a.txt", "buoy lit\n", "1:1", "4*right down", "that was 4 keys; Alt+l is 1", "3*right down"),
-    ("left-to-word", "a.txt", "buoy lit\n", "1:9", "3*left down", "that was 3 keys; Alt+o is 1", "2*left down"),
-    ("right-to-line-end", "a.txt", "a-b-c-d\n", "1:1", "7*right up", "that was 7 keys; End is 1", "5*right up"),
-    ("left-to-line-start", "a.txt", "a-b-c-d\n", "1:8", "7*left down", "that was 7 keys; Home is 1", "5*left down"),
-    ("down-to-block", "a.rs", RUST, "1:1", "5*down right", "that was 5 keys; Alt+h is 1", "3*down right"),
-    ("up-to-block", "a.rs", RUST, "6:1", "5*up right", "that was 5 keys; Alt+y is 1", "3*up right"),
-];
-
 #[test]
 fn each_pattern_speaks_where_it_is_true_and_is_silent_where_it_is_not() {
     let mut wrong = String::new();
     for (pattern, file, text, at, speaks, said, silent) in ROWS {
+        let text: &str = &match text.strip_prefix("LOG") {
+            Some(lines) => log(lines.parse().unwrap()),
+            None => (*text).to_owned(),
+        };
         let mut app = app_on(file, text, at);
         press(&mut app, speaks);
         let speaking = &app.context.learning.speaking;
@@ -75,9 +70,61 @@ fn each_pattern_speaks_where_it_is_true_and_is_silent_where_it_is_not() {
         }
     }
     for pattern in &patterns().all {
-        if !ROWS.iter().any(|row| row.0 == pattern.name) {
+        let is_of_files = pattern.helps == "open";
+        if !is_of_files && !ROWS.iter().any(|row| row.0 == pattern.name) {
             wrong += &format!("{} has no row\n", pattern.name);
         }
     }
     assert!(wrong.is_empty(), "{wrong}");
+}
+
+/// Three files, opened in this order: a.txt, b.txt, c.txt, which is shown.
+fn with_files() -> App {
+    let mut app = app_on("a.txt", "ebb\n", "1:1");
+    for name in ["b.txt", "c.txt"] {
+        let loaded = Loaded { text: Text::from("flow\n"), encoding: Encoding::default(), read_only: false };
+        let workspace = &mut app.context.workspace;
+        let buffer = workspace.make_buffer(loaded, Origin::File(PathBuf::from("/skerry").join(name)));
+        workspace.show_buffer(buffer);
+    }
+    app.context.workspace.project.recent =
+        ["c.txt", "a.txt", "b.txt"].map(|name| PathBuf::from("/skerry").join(name)).into();
+    app
+}
+
+#[test]
+fn files_that_are_offered_first_need_no_letters() {
+    for (keys, expected) in [
+        ("ctrl+o \"a.txt\" enter", Some("that was 7 keys; Ctrl+O Enter is 2")),
+        ("ctrl+o \"b.txt\" enter", None),
+        ("ctrl+o enter", None),
+        ("ctrl+pgdn ctrl+pgdn ctrl+pgdn ctrl+pgdn right", Some("that was 4 keys; Ctrl+O Enter is 2")),
+        ("ctrl+pgdn ctrl+pgdn right", None),
+    ] {
+        let mut app = with_files();
+        press(&mut app, keys);
+        assert_eq!(app.context.learning.speaking.hint(), expected, "{keys}");
+    }
+}
+
+#[test]
+fn the_coach_says_one_thing_and_counts_the_rest() {
+    let mut app = app_on("a.txt", &log(40), "1:1");
+    press(&mut app, "4*alt+f esc 5*alt+s right");
+    assert_eq!(app.context.learning.speaking.last(), Some("cursors-one-by-one"));
+    assert!(!app.context.learning.counting.rest().is_empty());
+    press(&mut app, "ctrl+l \"coach-quiet\" enter");
+    assert_eq!(app.message(), Some("the coach does not speak of cursors one by one any more"));
+    assert_eq!(app.context.learning.speaking.hint(), None);
+}
+
+#[test]
+fn a_coach_that_is_off_says_nothing_and_a_large_text_is_not_tried_on() {
+    let mut app = app_on("a.txt", &log(40), "1:1");
+    app.context.settings.coaches = false;
+    press(&mut app, "9*down right");
+    assert_eq!(app.context.learning.speaking.last(), None);
+    let mut app = app_on("a.txt", &log(200_000), "1:1");
+    press(&mut app, "9*down right");
+    assert_eq!(app.context.learning.speaking.last(), None);
 }

@@ -5,7 +5,7 @@ use crate::echoing::news::{EchoFile, Echoed};
 use crate::finding::Found;
 use crate::ids::{BufferId, ServerId, ShellId, TaskId};
 use crate::kept::Marked;
-use crate::learning::ledger::LedgerNews;
+use crate::learning::news::LedgerNews;
 use crate::meaning::candidate::Candidate;
 use crate::meaning::formatted::Formatted;
 use crate::meaning::ready::Ready;

@@ -9,7 +9,6 @@ use crate::buffer::{Buffer, Origin};
 use crate::editing::{self, EditCall, Effects};
 use crate::event::{Event, Payload};
 use crate::ids::{BufferId, ViewId};
-use crate::learning::ledger::LedgerLink;
 use crate::listed::Listed;
 use crate::notice::Notice;
 use crate::project::Project;
@@ -108,8 +107,6 @@ pub(crate) struct Past {
     pub(crate) files: PastFiles,
     /// Views that are looked at together.
     pub(crate) side_by_side: SideBySide,
-    /// The ledger, where one is kept.
-    pub(crate) ledger: Option<LedgerLink>,
 }
 
 impl Workspace {

@@ -172,14 +172,13 @@ pub fn on_file(file: &Path, script: &str, language: Option<&str>) -> Result<Play
     }
     let (mut workspace, files) = workspace_of(&args, &Settings::default())?;
     if let Some(name) = language {
-        let language = by_name(name).with_context(|| format!("no language is called {name:?}: see snarvel languages"))?;
+        let language =
+            by_name(name).with_context(|| format!("no language is called {name:?}: see snarvel languages"))?;
         let sink = workspace.parse_sink(workspace.active().id);
         workspace.active_mut().set_language(&language, Some(sink));
     }
     let mut play = Play::new((workspace, files), &args, Settings::default(), Instant::now());
-    let is_place = |step: &&ScriptStep| {
-        matches!(step, ScriptStep::Run(command) | ScriptStep::Point(command) if PLACES.contains(&command.verb.name))
-    };
+    let is_place = |step: &&ScriptStep| matches!(step, ScriptStep::Run(command) | ScriptStep::Point(command) if PLACES.contains(&command.verb.name));
     let places = steps.iter().take_while(is_place).count();
     steps[..places].iter().for_each(|step| play.act(step));
     let workspace = &play.app.context.workspace;

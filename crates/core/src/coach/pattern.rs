@@ -20,6 +20,12 @@ pub struct Pattern {
     pub helps: String,
     /// The ways that may be shorter, in the order to try them in.
     pub ways: Vec<Way>,
+    forms: Vec<Form>,
+}
+
+/// A form of a stretch: a token at its end that may be left out makes two of them.
+#[derive(Clone, Debug)]
+struct Form {
     regex: Regex,
     /// Whether the stretch could have gone on.
     is_open: bool,
@@ -40,6 +46,8 @@ pub struct Patterns {
     /// In the order of the table.
     pub all: Vec<Pattern>,
     set: RegexSet,
+    /// The pattern and the form of each expression of the set.
+    forms: Vec<[usize; 2]>,
 }
 
 #[derive(Deserialize)]
@@ -71,9 +79,14 @@ impl Patterns {
     fn read(table: &str) -> Patterns {
         let table: Table = toml::from_str(table).expect("the table of patterns is TOML");
         let all: Vec<Pattern> = table.pattern.into_iter().map(Pattern::of).collect();
-        let set =
-            RegexSet::new(all.iter().map(|pattern| pattern.regex.as_str())).expect("each pattern is one by itself");
-        Patterns { all, set }
+        let forms: Vec<[usize; 2]> = all
+            .iter()
+            .enumerate()
+            .flat_map(|(index, pattern)| (0..pattern.forms.len()).map(move |form| [index, form]))
+            .collect();
+        let regexes = forms.iter().map(|[pattern, form]| all[*pattern].forms[*form].regex.as_str());
+        let set = RegexSet::new(regexes).expect("each form is an expression by itself");
+        Patterns { all, set, forms }
     }
 
     /// The pattern called `name`.
@@ -85,9 +98,12 @@ impl Patterns {
     /// The patterns that end with the end of `line`, those that could go on or those that could not; each with where it matches, and where
     /// what was typed is.
     pub(super) fn matching(&self, line: &str, is_open: bool) -> Vec<(&Pattern, Range<usize>, Range<usize>)> {
-        let which = self.set.matches(line).into_iter().map(|index| &self.all[index]);
-        let matched = which.filter(|pattern| pattern.is_open == is_open).filter_map(|pattern| {
-            let captures = pattern.regex.captures(line)?;
+        let which = self.set.matches(line).into_iter().map(|index| {
+            let [pattern, form] = self.forms[index];
+            (&self.all[pattern], &self.all[pattern].forms[form])
+        });
+        let matched = which.filter(|(_, form)| form.is_open == is_open).filter_map(|(pattern, form)| {
+            let captures = form.regex.captures(line)?;
             let typed = captures.name("typed").map_or(0..0, |typed| typed.range());
             Some((pattern, captures.name("all")?.range(), typed))
         });
@@ -98,11 +114,26 @@ impl Patterns {
 impl Pattern {
     fn of(row: Row) -> Pattern {
         let Row { name, keys, helps, ways } = row;
-        let tokens: String = keys.split_whitespace().map(token).collect();
-        let regex = Regex::new(&format!("(?:^| )(?P<all>{tokens})$")).unwrap_or_else(|error| panic!("{name}: {error}"));
-        let is_open = keys.ends_with(['+', '*', '?']) || keys.ends_with(",}");
+        let tokens: Vec<&str> = keys.split_whitespace().collect();
+        let forms = match tokens.split_last() {
+            Some((last, before)) if last.ends_with('?') => {
+                let with: Vec<&str> = before.iter().copied().chain([&last[..last.len() - 1]]).collect();
+                vec![Form::of(before), Form::of(&with)]
+            }
+            _ => vec![Form::of(&tokens)],
+        };
         let ways = ways.iter().map(|way| Way::read(way)).collect();
-        Pattern { name, helps, ways, regex, is_open }
+        Pattern { name, helps, ways, forms }
+    }
+}
+
+impl Form {
+    fn of(tokens: &[&str]) -> Form {
+        let all: String = tokens.iter().copied().map(token).collect();
+        let regex =
+            Regex::new(&format!("(?:^| )(?P<all>{all})$")).unwrap_or_else(|error| panic!("{tokens:?}: {error}"));
+        let is_open = tokens.last().is_some_and(|last| last.ends_with(['+', '*']) || last.ends_with(",}"));
+        Form { regex, is_open }
     }
 }
 
@@ -147,15 +178,17 @@ mod tests {
             Pattern::of(row)
         };
         let pattern = of("( line-down|line-up tab-stop ){2} typed=type+ paste?");
-        assert!(pattern.is_open && !of("cut paste").is_open);
+        let is_open: Vec<bool> = pattern.forms.iter().map(|form| form.is_open).collect();
+        assert_eq!((is_open, of("cut paste").forms.len()), (vec![true, false], 1));
         for (line, matches) in [
-            ("line-up tab-stop line-down tab-stop type-word ", true),
-            ("line-up tab-stop line-down tab-stop type-word type-space paste ", true),
-            ("line-up tab-stop type-word ", false),
-            ("line-up tab-stop line-down tab-stop paste ", false),
-            ("extend-line-up tab-stop line-down tab-stop type-word ", false),
+            ("line-up tab-stop line-down tab-stop type-word ", [true, false]),
+            ("line-up tab-stop line-down tab-stop type-word type-space paste ", [false, true]),
+            ("line-up tab-stop type-word ", [false, false]),
+            ("line-up tab-stop line-down tab-stop paste ", [false, false]),
+            ("extend-line-up tab-stop line-down tab-stop type-word ", [false, false]),
         ] {
-            assert_eq!(pattern.regex.is_match(line), matches, "{line}");
+            let found: Vec<bool> = pattern.forms.iter().map(|form| form.regex.is_match(line)).collect();
+            assert_eq!(found, matches, "{line}");
         }
     }
 }

@@ -105,40 +105,34 @@ impl App {
                 Some(panel) => self.open(panel),
                 None => self.context.say(snarvel_workspace::echoing::doing::NOTHING),
             },
-            Action::EditSheet if self.context.workspace.active().history().steps().len() == 0 => {
-                self.context.say("nothing was changed yet");
-            }
-            Action::EditSheet => self.open(SheetPanel::of_steps(&self.context, times)),
             Action::Rehearse => self.open(RehearsalPanel::of(Some(times).filter(|times| *times > 1))),
             Action::ServerLog => self.show_server_log(),
-            Action::DrillLeave => self.context.say("no drill is being done"),
-            Action::CoachQuiet => self.quiet_coach(),
-            Action::ShowKeys => self.toggle_keys(),
-            Action::Spotlight => self.toggle_spotlight(),
             Action::Shell | Action::ShellNew | Action::ShellNext | Action::ShellClose => self.act_on_shell(action),
             Action::Deck | Action::TogglePalette | Action::ToggleNumbers | Action::ChangeLayer | Action::FullView => {
                 self.change_look(action);
             }
-            Action::Open
-            | Action::Folder
-            | Action::Shelf
-            | Action::Trail
-            | Action::Roster
-            | Action::Outline
-            | Action::Go
-            | Action::Sift
-            | Action::Lookup
-            | Action::Settings
-            | Action::Themes
-            | Action::Check
-            | Action::ShellPlaces
-            | Action::Recipes
-            | Action::Signs
-            | Action::Faults
-            | Action::KeySheet
-            | Action::Ledger
-            | Action::Drill
-            | Action::Listing => self.open_for(action),
+            _ => self.open_for(action, times),
+        }
+    }
+
+    fn act_on_learning(&mut self, action: Action, times: u32) {
+        let workspace = &self.context.workspace;
+        match action {
+            Action::DrillLeave => self.context.say("no drill is being done"),
+            Action::CoachQuiet => self.quiet_coach(),
+            Action::ShowKeys => self.toggle_keys(),
+            Action::Spotlight => self.toggle_spotlight(),
+            Action::EditSheet if workspace.active().history().steps().len() == 0 => {
+                self.context.say("nothing was changed yet");
+            }
+            Action::EditSheet => self.open(SheetPanel::of_steps(&self.context, times)),
+            Action::Ledger if !workspace.keeps_ledger() => {
+                self.context.say("no ledger is kept: the setting ledger turns it on");
+            }
+            Action::Ledger => self.open(LedgerPanel::default()),
+            Action::Drill => self.open(DrillsPanel::default()),
+            Action::Listing => self.open(SheetPanel::of_text(&self.context)),
+            _ => {}
         }
     }
 
@@ -191,7 +185,7 @@ impl App {
     }
 
     /// Opens the panel that `action` asks for. A new panel is one line here.
-    fn open_for(&mut self, action: Action) {
+    fn open_for(&mut self, action: Action, times: u32) {
         let workspace = &self.context.workspace;
         match action {
             Action::Open => self.open(OpenPanel::of(workspace)),
@@ -201,12 +195,6 @@ impl App {
             Action::Sift => self.open(SiftPanel::of(workspace)),
             Action::Lookup => self.open(LookupPanel::of(&self.context)),
             Action::KeySheet => self.open(SheetPanel::of_keys()),
-            Action::Ledger if !workspace.keeps_ledger() => {
-                self.context.say("no ledger is kept: the setting ledger turns it on");
-            }
-            Action::Ledger => self.open(LedgerPanel::default()),
-            Action::Drill => self.open(DrillsPanel::default()),
-            Action::Listing => self.open(SheetPanel::of_text(&self.context)),
             Action::Settings => self.open(SettingsPanel::of(&self.context)),
             Action::Themes => self.open(ThemesPanel::of(&self.context)),
             Action::Check => match TasksPanel::of(workspace) {
@@ -237,7 +225,7 @@ impl App {
                     false => self.open(ShelfPanel::of(&workspace.shelf, workspace.active().language().clone())),
                 }
             }
-            _ => {}
+            _ => self.act_on_learning(action, times),
         }
     }
 

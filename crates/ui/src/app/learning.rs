@@ -9,11 +9,11 @@ use snarvel_core::coach::{Found, Stroke, typed};
 use snarvel_ledger::{Amounts, Used, Way};
 use snarvel_workspace::command::Command;
 use snarvel_workspace::ids::BufferId;
-use snarvel_workspace::learning::ledger::LedgerNews;
+use snarvel_workspace::learning::news::LedgerNews;
 use snarvel_workspace::learning::trying::Moment;
 use snarvel_workspace::registry::by_name;
 use std::any::Any;
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 
 /// How everything was before a key.
 pub(super) struct BeforeKey {
@@ -62,11 +62,10 @@ impl App {
             Some(command) => self.note_stroke(before, command),
             None if before.had_panel => {
                 learning.note_more();
-                // A panel has opened a file.
-                if shown != before.path && shown.is_some() {
+                if self.panel.is_none() {
+                    let is_opened = shown != before.path && shown.is_some();
                     let ran = Ran { before: before.moment, first_offered: None, command: None };
-                    learning.note(Stroke { token: "opened", keys: 0 }, ran);
-                    self.look_for_file_again(shown);
+                    learning.note(Stroke { token: if is_opened { "opened" } else { "closed" }, keys: 0 }, ran);
                 }
             }
             None => learning.pending += 1,
@@ -102,15 +101,14 @@ impl App {
         self.count_use(&before, (name, way), keys);
         let ran = Ran { before: before.moment, first_offered, command: Some(command) };
         self.context.learning.note(Stroke { token, keys }, ran);
-        let shown = self.context.workspace.active().path().map(PathBuf::from);
-        if shown != before.path {
-            self.look_for_file_again(shown);
-        }
     }
 
     /// The file that the panel of files would have opened first, from the file at `here`.
     fn first_offered(&self, here: Option<&PathBuf>) -> Option<PathBuf> {
-        self.context.workspace.project.recent.iter().find(|path| Some(*path) != here).cloned()
+        let workspace = &self.context.workspace;
+        let open = workspace.buffers().iter().filter_map(|buffer| buffer.path());
+        let recent = workspace.project.recent.iter().map(PathBuf::as_path);
+        recent.chain(open).find(|path| Some(*path) != here.map(PathBuf::as_path)).map(Path::to_owned)
     }
 
     /// A verb that helps was used: what was said for it begins anew.
@@ -145,12 +143,11 @@ impl App {
         counting.count(used, Amounts { times: 1, keys: keys.into(), cursors, lines, undone: 0 });
     }
 
-    /// Looks whether a file that was opened would have been there with two keys.
-    fn look_for_file_again(&mut self, opened: Option<PathBuf>) {
-        let Some(found) = self.context.learning.file_again(opened.as_ref()) else { return };
+    /// A file was come to by more keys than the panel of files needs, which offers it first.
+    fn note_file(&mut self, found: &Found) {
         let keys = (&self.context.keyboard.keymap, self.context.keyboard.layer);
         if let Some(open) = by_name("open").and_then(|verb| spelled_in(verb, keys)).filter(|_| found.keys > 2) {
-            self.note_shorter(&found, &Keys { spelled: format!("{open} Enter"), count: 2 });
+            self.note_shorter(found, &Keys { spelled: format!("{open} Enter"), count: 2 });
         }
     }
 
@@ -168,13 +165,15 @@ impl App {
         }
         let (now_ms, moment) = (self.context.workspace.now_ms, self.context.workspace.moment_seen());
         let crate::context::Context { learning, keyboard, workspace, .. } = &mut self.context;
-        learning.look(moment.as_ref(), (&keyboard.keymap, keyboard.layer));
+        let shown = workspace.active().path();
+        let of_file = learning.look((moment.as_ref(), shown), (&keyboard.keymap, keyboard.layer));
         learning.try_next(|tries| workspace.try_ways(tries));
         if workspace.keeps_ledger()
             && let Some(batch) = learning.counting.to_write(now_ms)
         {
             workspace.add_to_ledger(batch);
         }
+        of_file.into_iter().for_each(|found| self.note_file(&found));
     }
 
     /// Takes in which way gives the same.

@@ -23,6 +23,10 @@ impl App {
                 Some(news) => TaskEvent { payload: Payload::Ledger(Box::new(news)), ..event },
                 None => return,
             },
+            Payload::Ended => {
+                self.context.learning.take_end(event.source.task);
+                TaskEvent { payload: Payload::Ended, ..event }
+            }
             payload => TaskEvent { payload, ..event },
         };
         self.with_panel(|panel, context| panel.take(event, context));

@@ -12,15 +12,19 @@ use counting::Counting;
 use snarvel_core::coach::{Coach, Found, Step, Stroke, Values};
 use snarvel_ledger::{Best, Habit, Said};
 use snarvel_workspace::command::Command;
+use snarvel_workspace::ids::TaskId;
 use snarvel_workspace::learning::trying::{Moment, Try};
 use snarvel_workspace::registry::{Verb, by_name};
 use snarvel_workspace::tasks::TaskHandle;
 use speaking::Speaking;
 use std::collections::{HashMap, VecDeque};
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 
 /// What patterns are helped by that only lack a count.
 pub const COUNT: &str = "count";
+
+/// What patterns are helped by that are about files.
+const FILES: &str = "open";
 
 /// So many ways are tried for a stretch at most, and so many stretches wait.
 const MOST_TRIES: usize = 40;
@@ -113,14 +117,22 @@ impl Learning {
     }
 
     /// Looks once for each stroke for what has come to its end by it, and which ways are to be tried, those with the fewest keys first.
-    /// `now` is the text after it.
-    pub fn look(&mut self, now: Option<&Moment>, keys: (&Keymap, Layer)) {
+    /// `now` is the text after it. A stretch by which the file that is `shown` was come to is given, where the panel of files would have
+    /// offered that first.
+    pub fn look(&mut self, (now, shown): (Option<&Moment>, Option<&Path>), keys: (&Keymap, Layer)) -> Option<Found> {
         let next = self.coach.next();
         if std::mem::replace(&mut self.looked, next) == next || self.queue.len() >= MOST_QUEUED {
-            return;
+            return None;
         }
         let mut all: Vec<(Candidate, Try)> = Vec::new();
         for found in self.coach.found() {
+            if found.pattern.helps == FILES {
+                let first = self.ran(found.strokes.start).and_then(|ran| ran.first_offered.as_deref());
+                if first.is_some() && first == shown {
+                    return Some(found);
+                }
+                continue;
+            }
             let after = if found.strokes.end == next { now } else { self.before(found.strokes.end) };
             let (Some(from), Some(to)) = (self.before(found.strokes.start), after) else { continue };
             if from.buffer == to.buffer {
@@ -132,6 +144,7 @@ impl Learning {
         if !all.is_empty() {
             self.queue.push_back(all.into_iter().unzip());
         }
+        None
     }
 
     fn before(&self, number: u64) -> Option<&Moment> {
@@ -184,20 +197,17 @@ impl Learning {
         }
     }
 
+    /// A task has ended: where it was to try something and told nothing, that is given up.
+    pub fn take_end(&mut self, task: TaskId) {
+        self.trying.take_if(|(_, handle)| handle.id == task);
+    }
+
     /// Takes in which of the ways gave the same: the stretch, and the keys that do it, too.
     pub fn take_tried(&mut self, index: Option<usize>) -> Option<(Found, Keys)> {
         let (candidates, _) = self.trying.take()?;
         let Candidate { found, keys } = candidates.into_iter().nth(index?)?;
         // A part of it may have been spoken of meanwhile.
         (found.strokes.start >= self.coach.first()).then_some((found, keys))
-    }
-
-    /// The stretch by which `opened` was opened, where the panel of files would have offered it first.
-    #[must_use]
-    pub fn file_again(&self, opened: Option<&PathBuf>) -> Option<Found> {
-        let found = self.coach.found().into_iter().find(|found| found.pattern.helps == "open")?;
-        let first = self.ran(found.strokes.start)?.first_offered.as_ref();
-        (first.is_some() && first == opened).then_some(found)
     }
 
     /// A shorter way is known for a stretch: it is counted, and said where `speaks`; what is to be remembered of its pattern then.

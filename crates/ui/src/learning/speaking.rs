@@ -99,7 +99,7 @@ mod tests {
     #[test]
     fn little_is_said_and_nothing_that_is_known() {
         let mut speaking = Speaking::default();
-        let mut say = |speaking: &mut Speaking, pattern: &str, minute: u64| {
+        let say = |speaking: &mut Speaking, pattern: &str, minute: u64| {
             speaking.say(pattern, format!("of {pattern}"), minute * MINUTE).is_some()
         };
         assert!(say(&mut speaking, "word-by-backspace", 0));

@@ -45,7 +45,11 @@ impl DrillDone {
             Best { times: 0, .. } => "You have done it for the first time.".to_owned(),
             Best { times, keys, ms } => {
                 let seconds = ms as f64 / 1000.0;
-                format!("Before: {}, at best {} and {seconds:.1} s.", counted(times as usize, "time"), counted(keys as usize, "key"))
+                format!(
+                    "Before: {}, at best {} and {seconds:.1} s.",
+                    counted(times as usize, "time"),
+                    counted(keys as usize, "key")
+                )
             }
         }
     }

@@ -13,7 +13,7 @@ use ratatui::buffer::Buffer as Grid;
 use ratatui::style::Style;
 use snarvel_ledger::Best;
 use snarvel_workspace::event::{Event, Payload};
-use snarvel_workspace::learning::ledger::LedgerNews;
+use snarvel_workspace::learning::news::LedgerNews;
 use std::borrow::Cow;
 
 /// The drills.
@@ -31,7 +31,7 @@ const RESULT_COLS: u16 = 26;
 
 impl Default for DrillsPanel {
     fn default() -> DrillsPanel {
-        let mut panel = DrillsPanel { chooser: Chooser::new(Order::AsListed), weak: Vec::new() };
+        let mut panel = DrillsPanel { chooser: Chooser::new(Order::BestFirst), weak: Vec::new() };
         panel.filter();
         panel
     }

@@ -12,7 +12,7 @@ use crossterm::event::{KeyCode, KeyModifiers};
 use ratatui::buffer::Buffer as Grid;
 use snarvel_ledger::Report;
 use snarvel_workspace::event::{Event, Payload};
-use snarvel_workspace::learning::ledger::LedgerNews;
+use snarvel_workspace::learning::news::LedgerNews;
 use snarvel_workspace::today::days_ago;
 
 /// A length of time that is looked at.
@@ -159,7 +159,8 @@ fn bars(painter: &Painter, report: &Report, area: Area, grid: &mut Grid) -> u16 
         put(grid, (Area { cols: NAME_COLS, ..row }, 1), &verb.verb, painter.style(Role::Raised));
         let eighths = (verb.times as usize * bar_cols * 8).div_ceil(most as usize);
         let x = put(grid, (row, NAME_COLS + 1), &bar(eighths.max(1)), painter.style(Role::OtherSign)) + 1;
-        let looked = if verb.by_lookup > 0 { format!("{} ({})", verb.times, verb.by_lookup) } else { verb.times.to_string() };
+        let looked =
+            if verb.by_lookup > 0 { format!("{} ({})", verb.times, verb.by_lookup) } else { verb.times.to_string() };
         put(grid, (row, x), &looked, painter.style(Role::Raised));
     }
     rows + 1
@@ -210,12 +211,7 @@ fn ways(painter: &Painter, report: &Report, area: Area, grid: &mut Grid) -> u16 
 }
 
 /// Lines under a name; gives the rows that they take.
-fn lines(
-    painter: &Painter,
-    (name, lines): (&str, impl Iterator<Item = String>),
-    area: Area,
-    grid: &mut Grid,
-) -> u16 {
+fn lines(painter: &Painter, (name, lines): (&str, impl Iterator<Item = String>), area: Area, grid: &mut Grid) -> u16 {
     put(grid, (row(area, 0), 1), name, painter.style(Role::RaisedQuiet));
     // The other list wants some rows, too.
     let most = if name == "learned" { area.rows } else { area.rows.saturating_sub(3) };

@@ -10,7 +10,7 @@ use crate::sheets::edit::{State, sides};
 use crate::sheets::{self, listing};
 use crossterm::event::{KeyCode, KeyModifiers};
 use ratatui::buffer::Buffer as Grid;
-use snarvel_core::cursors::CursorSet;
+use snarvel_core::cursors::{CursorSet, Selection};
 use snarvel_core::folds::Folds;
 use snarvel_core::history::StepId;
 use snarvel_core::units::Line;
@@ -59,7 +59,7 @@ impl SheetPanel {
     /// Asks for the file of a drawing of the text.
     #[must_use]
     pub fn of_text(context: &Context) -> SheetPanel {
-        SheetPanel { what: SheetOf::Listing, line: InputLine::holding(&named(context, "")) }
+        SheetPanel { what: SheetOf::Listing, line: InputLine::holding(named(context, "")) }
     }
 
     /// Asks for the file of a drawing of the ledger.
@@ -71,7 +71,7 @@ impl SheetPanel {
     /// Asks for the file of a drawing of what lies between two states.
     #[must_use]
     pub fn of_states(context: &Context, states: [StepId; 2]) -> SheetPanel {
-        SheetPanel { what: SheetOf::Edit(states), line: InputLine::holding(&named(context, "-edit")) }
+        SheetPanel { what: SheetOf::Edit(states), line: InputLine::holding(named(context, "-edit")) }
     }
 
     /// The same, of the last steps, so many.
@@ -156,7 +156,7 @@ fn edit_sheet(context: &Context, [from, to]: [StepId; 2]) -> EditSheet {
         // Where the history leads nowhere, it is the present state.
         let cursors = cursors.unwrap_or_else(|| context.workspace.view().cursors().clone());
         let end = then.text().end();
-        let spans: Vec<_> = cursors.iter().map(|each| each.span()).collect();
+        let spans: Vec<_> = cursors.iter().map(Selection::span).collect();
         let inside = spans.iter().all(|span| span.end <= end);
         (then.text().clone(), if inside { cursors } else { CursorSet::caret(end) })
     };

@@ -62,7 +62,12 @@ impl TrailPanel {
     pub fn of(workspace: &Workspace) -> TrailPanel {
         let rows = rows_of(workspace);
         let here = rows.iter().position(|row| row.is_here).unwrap_or(0);
-        let mut panel = TrailPanel { rows, chooser: Chooser::new(Order::AsListed), seen: SeenText::active(workspace), marked: None };
+        let mut panel = TrailPanel {
+            rows,
+            chooser: Chooser::new(Order::AsListed),
+            seen: SeenText::active(workspace),
+            marked: None,
+        };
         panel.filter();
         panel.chooser.choose(here);
         panel

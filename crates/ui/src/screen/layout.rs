@@ -163,6 +163,7 @@ impl Frame {
         let between = rule + key_rows;
         let text_rows = rows.saturating_sub(top + between + status_rows + deck_rows + foot_rows);
         let docked_cols = if is_bare { 0 } else { open.docked_cols };
+        let part = |y: u16, rows: u16| Area { rows, ..Area::row(y, cols) };
         let texts = Area { x: 0, y: top, cols: cols.saturating_sub(docked_cols), rows: text_rows };
         let mut places = Places { panes: Vec::new(), dividers: Vec::new() };
         let split = context.workspace.views.split();
@@ -179,8 +180,8 @@ impl Frame {
             Chrome { is_bare, heads: u16::from(places.panes.len() > 1), is_full_view: context.look.is_full_view };
         let pane = |(view, area): &(ViewId, Area)| chrome.pane(context, *view, (*area, uncovered(area)));
         Frame {
-            tab_bar: Area { rows: bar, ..Area::row(0, cols) },
-            rule_above: Area { rows: rule, ..Area::row(bar, cols) },
+            tab_bar: part(0, bar),
+            rule_above: part(bar, rule),
             panes: places.panes.iter().map(pane).collect(),
             dividers: places
                 .dividers
@@ -193,21 +194,14 @@ impl Frame {
                 cols: docked_cols,
                 rows: text_rows.min(status_y.saturating_sub(between + top)),
             },
-            foot: Area {
-                x: 0,
-                y: top + text_rows,
-                cols,
-                rows: foot_rows.min(status_y.saturating_sub(between + top + text_rows)),
-            },
-            shown_keys: Area { rows: key_rows, ..Area::row(status_y.saturating_sub(between), cols) },
-            rule_below: Area { rows: rule, ..Area::row(status_y.saturating_sub(rule), cols) },
-            status_line: Area { rows: status_rows, ..Area::row(status_y, cols) },
-            deck: Area {
-                x: 0,
-                y: top + text_rows + foot_rows + between + status_rows,
-                cols,
-                rows: if open.panel.is_some() && !is_narrow { 0 } else { deck_rows },
-            },
+            foot: part(top + text_rows, foot_rows.min(status_y.saturating_sub(between + top + text_rows))),
+            shown_keys: part(status_y.saturating_sub(between), key_rows),
+            rule_below: part(status_y.saturating_sub(rule), rule),
+            status_line: part(status_y, status_rows),
+            deck: part(
+                top + text_rows + foot_rows + between + status_rows,
+                if open.panel.is_some() && !is_narrow { 0 } else { deck_rows },
+            ),
             panel,
             beside: open.panel.map_or(Area::default(), |panel_open| text_beside(panel_open.text_beside(), panel)),
         }

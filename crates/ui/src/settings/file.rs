@@ -105,7 +105,8 @@ mod tests {
             final_line_end = true\nline_numbers = \"relative\"\ndeck_in_write = \"off\"\ndeck_in_shape = \"small\"\n\
             keep_shelf = true\nroster = \"key\"\nsystem_clipboard = false\nhistory_mb = 16\nkeyboard = \"dvorak\"\nsession = false\n\
             filter_seconds = 30\noffers = \"key\"\nservers = \"off\"\nformat_on_save = true\necho = false\n\
-            past_mb = 64\npast = [\"*.key\"]\nsave_before_run = false\nwrap = \"prose\"\n";
+            past_mb = 64\npast = [\"*.key\"]\nsave_before_run = false\nwrap = \"prose\"\n\
+            ledger = false\ncoach = false\n";
         let (settings, problems) = told(text);
         assert_eq!(problems, [""; 0]);
         assert_eq!(text.lines().count(), KNOWN.len(), "a setting is missing here");
@@ -119,6 +120,7 @@ mod tests {
         assert_eq!(settings.offers, When::Key);
         assert!(!settings.starts_servers && settings.formats_on_save && !settings.echoes);
         assert_eq!((settings.past.most_mb, &settings.past.ignored[..]), (64, &["*.key".to_owned()][..]));
+        assert!(!settings.keeps_ledger && !settings.coaches);
         assert!(!settings.saves_before_runs && settings.defaults.wraps == Wraps::Prose);
         assert!(!settings.shows_roster && !settings.keeps_session && settings.keyboard == Keyboard::Dvorak);
     }

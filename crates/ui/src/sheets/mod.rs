@@ -21,12 +21,10 @@ const PRINTS: &str = "lp";
 /// There is no such command, or it has failed: with what it said.
 pub fn print(pages: &[Drawing]) -> Result<()> {
     let bytes = pdf_pages(pages)?;
-    let mut child = Command::new(PRINTS)
-        .stdin(Stdio::piped())
-        .stdout(Stdio::null())
-        .stderr(Stdio::piped())
-        .spawn()
-        .map_err(|error| anyhow!("not printed: the command {PRINTS} cannot be run ({error}); draw it into a file"))?;
+    let mut child =
+        Command::new(PRINTS).stdin(Stdio::piped()).stdout(Stdio::null()).stderr(Stdio::piped()).spawn().map_err(
+            |error| anyhow!("not printed: the command {PRINTS} cannot be run ({error}); draw it into a file"),
+        )?;
     // Where it has ended already, what it said tells more.
     let _ = child.stdin.take().map(|mut input| input.write_all(&bytes));
     let done = child.wait_with_output().context("the printer")?;

@@ -1,50 +1,15 @@
 //! The ledger of a workspace: one thread that writes what was counted and answers what it says. Without a ledger nothing is kept.
 
+use super::news::LedgerNews;
 use crate::event::Payload;
+use crate::state::ledger::{Job, LedgerLink};
 use crate::tasks::About;
 use crate::workspace::Workspace;
-use snarvel_ledger::{Batch, Best, Ledger, Report, Said};
+use snarvel_ledger::{Batch, Ledger, Said};
 use snarvel_task::{Context, Worker};
-use std::collections::HashMap;
-use std::path::{Path, PathBuf};
-use std::sync::mpsc::{Receiver, Sender, channel};
+use std::path::Path;
+use std::sync::mpsc::{Receiver, channel};
 use std::time::Duration;
-
-/// What the ledger is asked to do.
-#[derive(Debug)]
-enum Job {
-    Add(Batch),
-    Said(String, Said),
-    Drill { name: String, keys: u32, ms: u64 },
-    Report(String),
-    End(Sender<()>),
-}
-
-/// What the ledger tells.
-#[derive(Debug)]
-pub enum LedgerNews {
-    /// It is open: what was said before, and how drills went.
-    Opened {
-        /// What the coach has said, by pattern.
-        said: HashMap<String, Said>,
-        /// How each drill went at best.
-        bests: HashMap<String, Best>,
-        /// Where one is that could not be read.
-        aside: Option<PathBuf>,
-    },
-    /// What it says.
-    Report(Report),
-    /// How a drill went at best, by now.
-    Drilled(String, Best),
-    /// It cannot be read or written; told once.
-    Failed(String),
-}
-
-/// The ledger that is written into.
-#[derive(Debug)]
-pub(crate) struct LedgerLink {
-    worker: Worker<Job>,
-}
 
 impl Workspace {
     /// Keeps a ledger in the file at `path` from now on.
@@ -52,17 +17,17 @@ impl Workspace {
         let sink = self.tasks.worker_sink(About::new("the ledger"), |news| Payload::Ledger(Box::new(news)));
         let path = path.to_owned();
         let worker = Worker::start(sink, move |jobs: &Receiver<Job>, context| write(&path, jobs, context));
-        self.past.ledger = Some(LedgerLink { worker });
+        self.keeping.ledger = Some(LedgerLink { worker });
     }
 
     /// Whether a ledger is kept.
     #[must_use]
     pub fn keeps_ledger(&self) -> bool {
-        self.past.ledger.is_some()
+        self.keeping.ledger.is_some()
     }
 
     fn tell_ledger(&self, job: Job) {
-        if let Some(link) = &self.past.ledger {
+        if let Some(link) = &self.keeping.ledger {
             // One that has ended was told of.
             let _ = link.worker.give(job);
         }
@@ -92,7 +57,7 @@ impl Workspace {
     pub fn end_ledger(&mut self) {
         /// A disk that takes longer keeps nobody.
         const LONGEST: Duration = Duration::from_millis(700);
-        let Some(link) = self.past.ledger.take() else { return };
+        let Some(link) = self.keeping.ledger.take() else { return };
         let (sender, ended) = channel();
         if link.worker.give(Job::End(sender)) {
             // Whether it has ended or not, the program does.

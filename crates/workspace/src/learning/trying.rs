@@ -68,6 +68,9 @@ pub struct Try {
     pub to: Moment,
 }
 
+/// One step back in a history, or on.
+type GoStep = fn(&mut History) -> Option<Travel>;
+
 /// What is needed of the text to try on a copy of it.
 struct Ground {
     origin: Origin,
@@ -145,15 +148,14 @@ impl Try {
 
     /// The text after so many steps of the history, from a moment that the history leads back to in as many.
     fn travelled(&self, command: &Command, history: &History) -> Option<(Text, CursorSet)> {
-        let (way, back): (fn(&mut History) -> Option<Travel>, fn(&mut History) -> Option<Travel>) =
-            if matches!(command.verb.does, Does::Undo) {
-                (History::undo, History::redo)
-            } else {
-                (History::redo, History::undo)
-            };
+        let (way, back): (GoStep, GoStep) = if matches!(command.verb.does, Does::Undo) {
+            (History::undo, History::redo)
+        } else {
+            (History::redo, History::undo)
+        };
         let mut history = history.clone();
         let mut text = self.to.text.clone();
-        let mut go = |step: fn(&mut History) -> Option<Travel>| -> Option<Text> {
+        let mut go = |step: GoStep| -> Option<Text> {
             for _ in 0..command.count.unwrap_or(1) {
                 step(&mut history)?.changes.iter().for_each(|change| text.apply(change));
             }

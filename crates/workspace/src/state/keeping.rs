@@ -3,6 +3,7 @@
 use crate::compared::LeftWork;
 use crate::ids::BufferId;
 use crate::kept::{Kept, Marked, Store};
+use crate::state::ledger::LedgerLink;
 use crate::tasks::TaskHandle;
 use snarvel_files::journal::{Journal, Journals};
 use snarvel_files::outside::Watch;
@@ -37,6 +38,8 @@ pub(crate) struct Keeping {
     pub(crate) marked: Option<Vec<Marked>>,
     /// Reads them.
     pub(crate) reading_marks: Option<TaskHandle>,
+    /// The ledger, where one is kept.
+    pub(crate) ledger: Option<LedgerLink>,
     /// The marked lines of files that were closed, with their words.
     pub(crate) closed: Vec<Marked>,
 }

@@ -7,6 +7,7 @@ pub mod files;
 pub mod filtering;
 pub mod groups;
 pub mod keeping;
+pub mod ledger;
 pub mod meaning;
 pub mod offering;
 pub mod operation;
