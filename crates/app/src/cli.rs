@@ -15,7 +15,6 @@ use snarvel_ui::keys::bindings;
 use snarvel_ui::palette::theme::{self, Theme};
 use snarvel_ui::palette::{Depth, Palette};
 use snarvel_ui::problem::Problem;
-use snarvel_ui::screen::canvas::harmless;
 use snarvel_ui::settings::{self, AUTO, Settings};
 use snarvel_ui::size::Size;
 use snarvel_ui::tour::Tour;

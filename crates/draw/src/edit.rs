@@ -27,8 +27,8 @@ pub enum Fate {
 /// A row of one side.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
 pub struct SideRow {
-    /// The number of its line.
-    pub number: usize,
+    /// The number of its line; none where lines that stay as they are are left out.
+    pub number: Option<usize>,
     /// What is on it, a character a cell.
     pub text: String,
     /// What becomes of it.
@@ -82,7 +82,7 @@ const MARGIN: Mm = Mm(12.0);
 const BETWEEN: Mm = Mm(26.0);
 
 /// The largest and the smallest letters, in points.
-const LARGEST: f32 = 9.0;
+const LARGEST: f32 = 10.0;
 const SMALLEST: f32 = 6.0;
 
 /// Cells of a line number, and of the sign behind it.
@@ -145,8 +145,11 @@ impl EditSheet {
                 items.push(text(at, format!("… {more} more lines"), (8.0, Face::Regular), QUIET));
             }
         }
+        // The keys stand below what they did, not at the foot of an empty sheet.
+        let below = metrics.top + metrics.row * metrics.rows as f32 + Mm(14.0);
+        let top = if below < caps_top { below } else { caps_top };
         for (row, caps) in caps.iter().enumerate() {
-            draw_caps(caps, caps_top + CAP_ROW * row as f32, &mut items);
+            draw_caps(caps, top + CAP_ROW * row as f32, &mut items);
         }
         if self.inks == Inks::Greys {
             items.iter_mut().for_each(to_grey);
@@ -232,7 +235,13 @@ impl Metrics {
         if let Some(fill) = fill {
             items.push(filled(corner, [self.wide, self.row], fill));
         }
-        items.push(self.letters(corner, 0, format!("{:>4}", row.number), QUIET));
+        match row.number {
+            Some(number) => items.push(self.letters(corner, 0, format!("{number:>4}"), QUIET)),
+            None => {
+                items.push(self.letters(corner, NUMBER_CELLS + SIGN_CELLS, row.text.clone(), QUIET));
+                return;
+            }
+        }
         let sign = match row.fate {
             Fate::Gone => "−",
             Fate::Come => "+",
@@ -334,7 +343,7 @@ mod tests {
     use crate::{outside, pdf, svg};
 
     fn row(number: usize, text: &str, fate: Fate) -> SideRow {
-        SideRow { number, text: text.to_owned(), fate, ..SideRow::default() }
+        SideRow { number: Some(number), text: text.to_owned(), fate, ..SideRow::default() }
     }
 
     fn sheet(rows: usize) -> EditSheet {

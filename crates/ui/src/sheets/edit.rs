@@ -2,7 +2,7 @@
 //!
 //! Cost: linear in the lines that differ. Of very many only the first are looked at.
 
-use similar::{Algorithm, DiffOp, capture_diff_slices};
+use similar::{Algorithm, DiffOp, DiffTag, capture_diff_slices};
 use snarvel_core::cursors::{CursorSet, Selection};
 use snarvel_core::text::Text;
 use snarvel_core::text::cells::{CellPlace, TabWidth, chip, cluster_cells, places_from};
@@ -38,19 +38,11 @@ pub fn sides(states: [State; 2], tabs: TabWidth) -> ([Vec<SideRow>; 2], Vec<Band
         let lines = parts[side].clone().zip(&contents[side]);
         lines.map(|(line, content)| row_of(states[side], line, content, tabs)).collect()
     });
-    let mut gone: Vec<usize> = Vec::new();
-    let mut come: Vec<usize> = Vec::new();
-    for op in capture_diff_slices(Algorithm::Patience, &contents[0], &contents[1]) {
-        match op {
-            DiffOp::Equal { .. } => {}
-            DiffOp::Delete { old_index, old_len, .. } => gone.extend(old_index..old_index + old_len),
-            DiffOp::Insert { new_index, new_len, .. } => come.extend(new_index..new_index + new_len),
-            DiffOp::Replace { old_index, old_len, new_index, new_len } => {
-                gone.extend(old_index..old_index + old_len);
-                come.extend(new_index..new_index + new_len);
-            }
-        }
-    }
+    let ops = capture_diff_slices(Algorithm::Patience, &contents[0], &contents[1]);
+    let of = |side: fn(&DiffOp) -> Range<usize>| -> Vec<usize> {
+        ops.iter().filter(|op| op.tag() != DiffTag::Equal).flat_map(side).collect()
+    };
+    let (mut gone, mut come) = (of(DiffOp::old_range), of(DiffOp::new_range));
     let pairs = moved(&contents, &gone, &come);
     for (from, to) in &pairs {
         (rows[0][*from].fate, rows[1][*to].fate) = (Fate::Moved, Fate::Moved);
@@ -58,7 +50,40 @@ pub fn sides(states: [State; 2], tabs: TabWidth) -> ([Vec<SideRow>; 2], Vec<Band
     gone.retain(|from| !pairs.iter().any(|(each, _)| each == from));
     come.retain(|to| !pairs.iter().any(|(_, each)| each == to));
     pair_changed((&gone, &come), &contents, &mut rows, tabs);
-    (rows, bands(&pairs))
+    let same = ops.iter().filter(|op| op.tag() == DiffTag::Equal).map(|op| [op.old_range(), op.new_range()]);
+    leave_out(rows, &bands(&pairs), &same.collect::<Vec<_>>())
+}
+
+/// Leaves out the middles of long stretches that are the same on both sides.
+fn leave_out(rows: [Vec<SideRow>; 2], bands: &[Band], same: &[[Range<usize>; 2]]) -> ([Vec<SideRow>; 2], Vec<Band>) {
+    let middle = |range: &Range<usize>| range.start + AROUND..range.end.saturating_sub(AROUND);
+    let long: Vec<&[Range<usize>; 2]> = same.iter().filter(|[old, _]| old.len() > AROUND * 2 + 2).collect();
+    // Where a row is once those before it are left out: a stretch becomes one row.
+    let shifted = |side: usize, row: usize| {
+        let before = long.iter().map(|ranges| middle(&ranges[side])).filter(|middle| middle.end <= row);
+        row - before.map(|middle| middle.len() - 1).sum::<usize>()
+    };
+    let moved =
+        |side: usize, range: &Range<usize>| shifted(side, range.start)..shifted(side, range.start) + range.len();
+    let bands = bands.iter().map(|band| Band { from: moved(0, &band.from), to: moved(1, &band.to) }).collect();
+    let mut side = 0;
+    let rows = rows.map(|rows| {
+        let own = side;
+        side += 1;
+        let mut kept = Vec::new();
+        for (index, row) in rows.into_iter().enumerate() {
+            match long.iter().map(|ranges| middle(&ranges[own])).find(|middle| middle.contains(&index)) {
+                Some(middle) if middle.start == index => {
+                    let text = format!("⋮ {} lines", middle.len());
+                    kept.push(SideRow { text, ..SideRow::default() });
+                }
+                Some(_) => {}
+                None => kept.push(row),
+            }
+        }
+        kept
+    });
+    (rows, bands)
 }
 
 /// The lines of each side that differ, with those around them.
@@ -121,6 +146,11 @@ fn pair_changed(
     come.iter().for_each(|index| rows[1][*index].fate = Fate::Come);
     for (from, to) in gone.iter().zip(come) {
         let (old, new) = (&contents[0][*from], &contents[1][*to]);
+        // Both are blank.
+        if old == new {
+            (rows[0][*from].fate, rows[1][*to].fate) = (Fate::Same, Fate::Same);
+            continue;
+        }
         let diff = similar::TextDiff::from_chars(old.as_str(), new.as_str());
         if diff.ratio() < 0.5 {
             continue;
@@ -131,7 +161,7 @@ fn pair_changed(
             at(range.start)..at(range.end)
         };
         for op in diff.ops() {
-            if op.tag() == similar::DiffTag::Equal {
+            if op.tag() == DiffTag::Equal {
                 continue;
             }
             for (side, text, range) in [(0, old, op.old_range()), (1, new, op.new_range())] {
@@ -174,7 +204,7 @@ fn row_of(state: State, line: usize, content: &str, tabs: TabWidth) -> SideRow {
     let span = state.text.content_span(Line(line));
     let cell = |at: Byte| cell_at(content, at.0.clamp(span.start.0, span.end.0) - span.start.0, tabs);
     let is_here = |each: &Selection| each.end() >= span.start && each.start() <= span.end;
-    let mut row = SideRow { number: line + 1, text, ..SideRow::default() };
+    let mut row = SideRow { number: Some(line + 1), text, ..SideRow::default() };
     for each in state.cursors.iter().filter(is_here) {
         if each.head >= span.start && each.head <= span.end {
             row.carets.push(cell(each.head));
@@ -218,6 +248,16 @@ mod tests {
             assert_eq!(sides, expected, "{before:?} {after:?}");
             assert_eq!(found, bands, "{before:?}");
         }
+    }
+
+    #[test]
+    fn long_stretches_that_stay_are_left_out_and_bands_follow() {
+        let middle: Vec<String> = (1..=20).map(|line| format!("line {line}\n")).collect();
+        let middle = middle.concat();
+        let (sides, bands) = told(&format!("ebb\n{middle}flow\n"), &format!("{middle}ebb\nflow\n"));
+        assert_eq!(sides[0], "Moved ebb|Same line 1|Same line 2|Same ⋮ 16 lines|Same line 19|Same line 20|Same flow");
+        assert_eq!(sides[1], "Same line 1|Same line 2|Same ⋮ 16 lines|Same line 19|Same line 20|Moved ebb|Same flow");
+        assert_eq!(bands, [Band { from: 0..1, to: 5..6 }]);
     }
 
     #[test]
