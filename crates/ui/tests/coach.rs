@@ -40,18 +40,14 @@ fn press(app: &mut App, keys: &str) {
     }
 }
 
-fn text_of(app: &App) -> String {
-    app.context.workspace.active().text().to_string()
-}
-
 /// A text of so many lines.
 fn log(lines: usize) -> String {
-    (1..=lines).map(|line| format!("buoy {line} lit\n")).collect()
+    (1..=lines).fold(String::new(), |text, line| text + &format!("buoy {line} lit\n"))
 }
 
 #[test]
 fn each_pattern_speaks_where_it_is_true_and_is_silent_where_it_is_not() {
-    let mut wrong = String::new();
+    let mut wrong = Vec::new();
     for (pattern, file, text, at, speaks, said, silent) in ROWS {
         let text: &str = &match text.strip_prefix("LOG") {
             Some(lines) => log(lines.parse().unwrap()),
@@ -61,21 +57,21 @@ fn each_pattern_speaks_where_it_is_true_and_is_silent_where_it_is_not() {
         press(&mut app, speaks);
         let speaking = &app.context.learning.speaking;
         if (speaking.last(), speaking.hint()) != (Some(pattern), Some(said)) {
-            wrong += &format!("{pattern}: {speaks}: {:?} {:?}\n", speaking.last(), speaking.hint());
+            wrong.push(format!("{pattern}: {speaks}: {:?} {:?}", speaking.last(), speaking.hint()));
         }
         let mut app = app_on(file, text, at);
         press(&mut app, silent);
         if app.context.learning.speaking.last() == Some(pattern) {
-            wrong += &format!("{pattern}: {silent}: {:?}\n", app.context.learning.speaking.hint());
+            wrong.push(format!("{pattern}: {silent}: {:?}", app.context.learning.speaking.hint()));
         }
     }
     for pattern in &patterns().all {
         let is_of_files = pattern.helps == "open";
         if !is_of_files && !ROWS.iter().any(|row| row.0 == pattern.name) {
-            wrong += &format!("{} has no row\n", pattern.name);
+            wrong.push(format!("{} has no row", pattern.name));
         }
     }
-    assert!(wrong.is_empty(), "{wrong}");
+    assert!(wrong.is_empty(), "{}", wrong.join("\n"));
 }
 
 /// Three files, opened in this order: a.txt, b.txt, c.txt, which is shown.
