@@ -10,6 +10,8 @@ mod editor;
 mod files;
 #[path = "numbers/growth.rs"]
 mod growth;
+#[path = "numbers/learning.rs"]
+mod learning;
 #[path = "numbers/marks.rs"]
 mod marks;
 #[path = "numbers/meaning.rs"]
@@ -442,7 +444,7 @@ type Part = (&'static str, fn(&mut Vec<Row>));
 
 fn main() {
     let wanted: Vec<String> = std::env::args().skip(1).filter(|each| !each.starts_with('-')).collect();
-    let parts: [Part; 22] = [
+    let parts: [Part; 23] = [
         ("opening", opening),
         ("cursors", many_cursors),
         ("lines", lines),
@@ -465,6 +467,7 @@ fn main() {
         ("pasts", running::pasts),
         ("convoy", together::convoy),
         ("echo", together::echo),
+        ("learning", learning::learning),
     ];
     let chosen = |name: &str| wanted.is_empty() || wanted.iter().any(|each| name.contains(each.as_str()));
     let chosen: Vec<(&str, _)> = parts.into_iter().filter(|(name, _)| chosen(name)).collect();

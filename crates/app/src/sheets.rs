@@ -6,6 +6,7 @@ use anyhow::{Context, Result, bail};
 use clap::{Args, Subcommand, ValueEnum};
 use snarvel_core::folds::Folds;
 use snarvel_core::units::Line;
+use snarvel_core::verbs::scene::counted;
 use snarvel_draw::edit::{Cap, EditSheet};
 use snarvel_draw::listing::{Inks, Layout, Listing};
 use snarvel_draw::{Drawing, Paper};
@@ -182,8 +183,9 @@ fn list(mut listing: Listing, files: &[PathBuf], lines: Option<&RangeInclusive<u
         let buffer = coloured(Buffer::new(loaded, Origin::File(path), settings.defaults, None));
         let lines = lines.map(|lines| Line(lines.start() - 1)..=Line(lines.end() - 1));
         let name = file.to_string_lossy().into_owned();
-        if lines.as_ref().is_some_and(|lines| *lines.start() > buffer.text().last_line()) {
-            bail!("{} has {} lines only", file.display(), buffer.text().line_count());
+        let count = buffer.text().real_line_count();
+        if let Some(lines) = lines.as_ref().filter(|lines| lines.start().0 >= count) {
+            bail!("{} has {} only: there is no line {}", file.display(), counted(count, "line"), lines.start().0 + 1);
         }
         listing.files.push(listed((&buffer, &Folds::default()), name, lines, listing.cells()));
     }

@@ -350,8 +350,8 @@ mod tests {
         let before = (0..rows).map(|index| row(index + 1, "    let ebb = 3;", Fate::Moved)).collect();
         let mut after: Vec<SideRow> = (0..rows).map(|index| row(index + 1, &"flow ".repeat(60), Fate::Come)).collect();
         after[0].carets = vec![0, 4];
-        after[0].changed = vec![2..5];
-        after[0].selected = vec![1..900];
+        after[0].changed.push(2..5);
+        after[0].selected.push(1..900);
         let cap = |index: usize| Cap { key: format!("Alt+{index}"), did: "carry down".to_owned() };
         EditSheet {
             title: "tides.rs: carry".to_owned(),

@@ -141,7 +141,7 @@ impl LedgerSheet {
         if all == 0 {
             return;
         }
-        let mut at = x;
+        let (mut at, mut key) = (x, x);
         for ((name, keys), level) in self.ways.iter().zip(GREYS).filter(|((_, keys), _)| *keys > 0) {
             let share = *keys as f32 / all as f32;
             let wide = room * share;
@@ -149,8 +149,15 @@ impl LedgerSheet {
             items.push(Item::Box { at: [at, y + Mm(2.5)], size: [wide, Mm(6.0)], fill, edge: (BLACK, Mm(0.15)) });
             let told = format!("{name} {:.0} %", share * 100.0);
             let letters = if level < 128 { Ink::grey(255) } else { BLACK };
-            if width(&told, Mm::points(7.5), Face::Regular).0 + 1.5 < wide.0 {
+            let told_width = width(&told, Mm::points(7.5), Face::Regular);
+            if told_width.0 + 1.5 < wide.0 {
                 items.push(text([at + Mm(0.8), y + Mm(6.5)], &told, (7.5, Face::Regular), letters));
+            } else {
+                // What is too narrow for its name is told below.
+                let below = y + Mm(10.5);
+                items.push(Item::Box { at: [key, below], size: [Mm(2.5), Mm(2.5)], fill, edge: (BLACK, Mm(0.15)) });
+                items.push(text([key + Mm(3.5), below + Mm(2.2)], &told, (7.5, Face::Regular), BLACK));
+                key = key + told_width + Mm(7.0);
             }
             at = at + wide;
         }

@@ -19,6 +19,8 @@ pub struct Report {
     pub verbs: Vec<VerbSum>,
     /// Each week with its keys and its changed lines, the oldest first.
     pub weeks: Vec<WeekSum>,
+    /// The same with the eleven weeks before `since`: how it goes is seen over some weeks only.
+    pub course: Vec<WeekSum>,
     /// The costliest habits, the costliest first.
     pub habits: Vec<HabitSum>,
     /// What was learned, the newest first.

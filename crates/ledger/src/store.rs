@@ -262,11 +262,17 @@ fn read_report(connection: &Connection, since: &str) -> rusqlite::Result<Report>
         })
     })?;
     // The Monday of a day: the Sunday on or after it, less six days.
-    let weeks = "SELECT date(day, 'weekday 0', '-6 days') AS monday, sum(keys), sum(lines) FROM used WHERE day >= ?
-         GROUP BY monday ORDER BY monday";
-    let weeks = rows(connection, weeks, since, |row| {
-        Ok(WeekSum { monday: row.get(0)?, keys: count(row, 1)?, lines: count(row, 2)? })
-    })?;
+    let of_weeks = |first_day: &str| {
+        let weeks = format!(
+            "SELECT date(day, 'weekday 0', '-6 days') AS monday, sum(keys), sum(lines) FROM used WHERE day >= {first_day}
+             GROUP BY monday ORDER BY monday"
+        );
+        rows(connection, &weeks, since, |row| {
+            Ok(WeekSum { monday: row.get(0)?, keys: count(row, 1)?, lines: count(row, 2)? })
+        })
+    };
+    let weeks = of_weeks("?")?;
+    let course = of_weeks("coalesce(date(?, '-77 days'), '')")?;
     let habits = "SELECT pattern, verb, sum(times), sum(saved) AS cost FROM habit WHERE day >= ?
          GROUP BY pattern, verb ORDER BY cost DESC, pattern LIMIT 10";
     let habits = rows(connection, habits, since, |row| {
@@ -275,7 +281,7 @@ fn read_report(connection: &Connection, since: &str) -> rusqlite::Result<Report>
     let learned = rows(connection, LEARNED, since, |row| {
         Ok(Learned { verb: row.get(0)?, since: row.get(1)?, times: count(row, 2)? })
     })?;
-    Ok(Report { since: since.to_owned(), days, keys, lines, ways, verbs, weeks, habits, learned })
+    Ok(Report { since: since.to_owned(), days, keys, lines, ways, verbs, weeks, course, habits, learned })
 }
 
 fn verbs_query() -> String {

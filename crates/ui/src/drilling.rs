@@ -105,9 +105,9 @@ impl Drilling {
         }
     }
 
-    /// What is said while it is being done.
+    /// What is said while it is being done by a person whose par is `own_par`.
     #[must_use]
-    pub fn told(&self) -> String {
+    pub fn told(&self, own_par: u32) -> String {
         let Drilling { drill, of: [all, at], keys, stage, .. } = self;
         let which =
             if *all > 1 { format!("Drill {at} of {all}, {}", drill.group) } else { format!("Drill, {}", drill.group) };
@@ -118,7 +118,10 @@ impl Drilling {
             }
             Stage::Replaying(_) => format!("{which}: that was it. Enter: do it yourself. Esc: back."),
             Stage::Doing | Stage::Done => {
-                format!("{which}: {} {keys} keys so far, par is {par}. The text beside is as it should be.", drill.task)
+                format!(
+                    "{which}: {} {keys} keys so far, par is {own_par}. The text beside is as it should be.",
+                    drill.task
+                )
             }
         }
     }

@@ -124,3 +124,14 @@ fn a_coach_that_is_off_says_nothing_and_a_large_text_is_not_tried_on() {
     press(&mut app, "9*down right");
     assert_eq!(app.context.learning.speaking.last(), None);
 }
+
+#[test]
+fn keys_that_come_faster_than_frames_are_judged_all_the_same() {
+    let mut app = app_on("a.txt", &log(40), "3:4");
+    for step in script::parse("home shift+end ctrl+c end enter ctrl+v right right").unwrap() {
+        app.prepare(&step);
+        app.act(&step);
+    }
+    app.settle_background();
+    assert_eq!(app.context.learning.speaking.hint(), Some("that was 6 keys; Alt+D is 1"));
+}

@@ -68,6 +68,7 @@ impl Workspace {
             return refused(ONE_VIEW);
         }
         self.past.side_by_side.wanted = Some([here, next]);
+        self.past.side_by_side.is_told = true;
         self.compare_views();
         Effects::default()
     }
@@ -87,10 +88,11 @@ impl Workspace {
         }
     }
 
-    /// The view with the keys and the next one are compared from now on.
+    /// The view with the keys and the next one are compared from now on; nothing is said of it.
     pub fn compare_with_next(&mut self) {
         if self.past.side_by_side.wanted.is_none() {
             self.toggle_compared();
+            self.past.side_by_side.is_told = false;
         }
     }
 
@@ -103,7 +105,7 @@ impl Workspace {
         let about = About::new("comparing two views").awaited(waits::OPEN);
         let task = self.tasks.run(about, Payload::ViewsCompared, move || {
             let change = differences::change(&first, &second);
-            Box::new(ViewsCompared::of(views, [one, other], &change))
+            Box::new(ViewsCompared::of(views, [one, other], (&change, [&first, &second])))
         });
         self.past.side_by_side.comparing = Some(task);
     }
@@ -114,10 +116,10 @@ impl Workspace {
         if self.past.side_by_side.wanted != Some(compared.views) {
             return;
         }
-        let is_first = self.past.side_by_side.found.is_none();
+        let is_told = std::mem::take(&mut self.past.side_by_side.is_told);
         let count = compared.places.len();
         self.past.side_by_side.found = Some(compared);
-        if is_first {
+        if is_told {
             self.say(match count {
                 0 => "the two texts are the same".to_owned(),
                 count => format!(
@@ -135,6 +137,13 @@ impl Workspace {
     pub fn differences_in(&self, view: ViewId) -> Vec<Span> {
         let Some((found, side)) = self.compared_side(view) else { return Vec::new() };
         found.places.iter().map(|place| place[side]).collect()
+    }
+
+    /// Within these places the parts that differ, in order, and whether each is a part of one line.
+    #[must_use]
+    pub fn differing_parts_in(&self, view: ViewId) -> Vec<(Span, bool)> {
+        let Some((found, side)) = self.compared_side(view) else { return Vec::new() };
+        found.parts.iter().map(|part| (part[side], found.places.binary_search(part).is_err())).collect()
     }
 
     fn compared_side(&self, view: ViewId) -> Option<(&ViewsCompared, usize)> {

@@ -220,6 +220,11 @@ impl Tasks {
         }
     }
 
+    /// Puts events back that were received and are for somebody else: they come next, in this order.
+    pub(crate) fn put_back(&mut self, events: Vec<Event>) {
+        events.into_iter().rev().for_each(|event| self.early.push_front(event));
+    }
+
     /// The next event while a task is awaited; none once all of those have ended or were waited for long enough. Tasks are
     /// awaited once: whoever asks again after that waits for what was started since.
     pub fn receive_awaited(&mut self) -> Option<Event> {

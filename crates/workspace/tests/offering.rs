@@ -10,7 +10,9 @@ use snarvel_core::offers::{Candidate, Nearness, Source};
 use snarvel_core::text::Text;
 use snarvel_core::units::Direction;
 use snarvel_workspace::command::Command;
+use snarvel_workspace::event::Payload;
 use snarvel_workspace::offering::answering::{Answer, Turn};
+use std::time::Duration;
 
 /// A text at whose end `letters` were typed, and what is offered for them.
 fn offered(text: &str, letters: &str) -> Editor {
@@ -50,6 +52,24 @@ fn what_comes_late_joins_and_the_chosen_row_stays() {
     answer(&mut editor, "lev", vec![server("level")]);
     let shown = editor.workspace.offers().unwrap();
     assert_eq!((shown.list.len(), shown.list[1].source, shown.chosen), (3, Source::Server, 1));
+}
+
+#[test]
+fn what_is_for_others_is_not_lost_while_offers_are_waited_for() {
+    let mut editor = offered("let level = 1;\n", "le");
+    // Its answer may come before that of the offers, or after it.
+    let task = editor.workspace.try_ways(Vec::new());
+    editor.workspace.run(&Command::typing("v"));
+    editor.workspace.settle();
+    editor.workspace.settle_offers();
+    let mut found = false;
+    while let Some(event) = editor.workspace.tasks.receive(Duration::from_secs(20)) {
+        found |= event.source.task == task.id && matches!(event.payload, Payload::Tried(None));
+        if found {
+            break;
+        }
+    }
+    assert!(found, "the answer of the other task");
 }
 
 #[test]

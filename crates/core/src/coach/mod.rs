@@ -104,16 +104,20 @@ impl Coach {
         self.first += count as u64;
     }
 
-    /// What has come to its end by the last stroke: stretches that end with it, and those that could have gone on and were ended by it.
+    /// What has come to its end by the stroke before the one with the number `end`: stretches that end with it, and those that could
+    /// have gone on and were ended by it.
     #[must_use]
-    pub fn found(&self) -> Vec<Found> {
-        let Some(last) = self.strokes.back() else { return Vec::new() };
-        let before_last = &self.line[..self.line.len() - last.token.len() - 1];
+    pub fn found(&self, end: u64) -> Vec<Found> {
+        let count = end.saturating_sub(self.first).min(self.strokes.len() as u64) as usize;
+        let Some(last) = count.checked_sub(1).map(|last| &self.strokes[last]) else { return Vec::new() };
+        let bytes: usize = self.strokes.range(..count).map(|stroke| stroke.token.len() + 1).sum();
+        let line = &self.line[..bytes];
+        let before_last = &line[..line.len() - last.token.len() - 1];
         let is_run = before_last.strip_suffix(' ').is_some_and(|line| {
             let token = line.rsplit(' ').next().unwrap_or_default();
             token == last.token
         });
-        let mut found: Vec<Found> = self.matching(&self.line, false);
+        let mut found: Vec<Found> = self.matching(line, false);
         if !is_run {
             found.extend(self.matching(before_last, true));
         }
@@ -148,7 +152,7 @@ mod tests {
         let mut said = Vec::new();
         for token in tokens.split_whitespace() {
             coach.note(Stroke { token: Box::leak(token.to_owned().into_boxed_str()), keys: 1 });
-            let all = coach.found().into_iter();
+            let all = coach.found(coach.next()).into_iter();
             said.extend(
                 all.map(|found| format!("{} {}..{}", found.pattern.name, found.strokes.start, found.strokes.end)),
             );
@@ -163,6 +167,13 @@ mod tests {
         assert!(found.contains(&"right-to-word 1..6".to_owned()), "{found:?}");
         let found = told("cut line-down line-down paste");
         assert_eq!(found, ["cut-to-carry-down 0..4"]);
+        // What ended some strokes ago is found as it was found then.
+        let mut coach = Coach::default();
+        for token in ["cut", "line-down", "line-down", "paste", "save"] {
+            coach.note(Stroke { token, keys: 1 });
+        }
+        assert_eq!((coach.found(4).len(), coach.found(4)[0].strokes.clone(), coach.found(5).len()), (1, 0..4, 0));
+        assert_eq!((coach.found(0).len(), coach.found(99).len()), (0, 0));
     }
 
     #[test]
@@ -173,11 +184,11 @@ mod tests {
         }
         assert_eq!((coach.first(), coach.next()), (3, MOST_STROKES as u64 + 3));
         coach.note(Stroke { token: "line-down", keys: 2 });
-        let found = coach.found();
+        let found = coach.found(coach.next());
         let longest = found.iter().find(|found| found.pattern.name == "left-to-word").unwrap();
         assert_eq!((longest.strokes.clone(), longest.keys), (4..67, 63));
         coach.forget(67);
-        assert_eq!((coach.first(), coach.found().len()), (67, 0));
+        assert_eq!((coach.first(), coach.found(coach.next()).len()), (67, 0));
         coach.forget(900);
         assert_eq!((coach.first(), coach.next()), (68, 68));
     }

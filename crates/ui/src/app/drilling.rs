@@ -91,7 +91,8 @@ impl App {
         let (name, keys, ms) = (drill.drill.name.clone(), drill.keys, now_ms - drill.time_ms[0]);
         drill.outside().note_drill(&name, keys, ms);
         let best = self.context.learning.bests.get(&name).copied().unwrap_or_default();
-        let done = DrillDone { drill: drill.drill, keys, ms, before: best, is_last: drill.next.is_empty() };
+        let par = self.context.learning.par(drill.drill);
+        let done = DrillDone { drill: drill.drill, keys, ms, before: best, par, is_last: drill.next.is_empty() };
         let now = snarvel_ledger::Best {
             times: best.times + 1,
             keys: if best.times > 0 { best.keys.min(keys) } else { keys },

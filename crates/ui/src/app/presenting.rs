@@ -43,7 +43,7 @@ impl App {
             (Some(text), _) => Press::Typed(text),
             (None, command) => {
                 let label = command.map_or("", |command| command.verb.label).to_owned();
-                Press::Verb { key: key.to_string(), label, times: 1 }
+                Press::Verb { key: key.on_keyboard(), label, times: 1 }
             }
         };
         self.context.look.presenting.note(press);

@@ -96,6 +96,20 @@ impl Key {
         Key { mods: self.mods | KeyModifiers::ALT, ..self }
     }
 
+    /// How the key is told to people: as it stands on the keyboard where something is held with it (`Alt+D`, `Alt+Shift+D`), as it
+    /// is typed where nothing is (`d`, `D`).
+    #[must_use]
+    pub fn on_keyboard(self) -> String {
+        match self.code {
+            KeyCode::Char(c) if c.is_alphabetic() && self.mods.contains(KeyModifiers::ALT) => {
+                let mods = if c.is_uppercase() { self.mods | KeyModifiers::SHIFT } else { self.mods };
+                let upper = c.to_uppercase().next().unwrap_or(c);
+                Key { code: KeyCode::Char(upper), mods }.to_string()
+            }
+            _ => self.to_string(),
+        }
+    }
+
     /// Reads a key like `d`, `alt+D`, `ctrl+shift+end`.
     pub fn parse(spelled: &str) -> Option<Key> {
         let mut mods = KeyModifiers::NONE;

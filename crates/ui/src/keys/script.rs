@@ -1,6 +1,6 @@
 //! Key scripts: the language in which `snarvel play` and the tests press keys.
 //!
-//! Tokens are separated by white space; the reference in the README lists them. A script is read whole
+//! Tokens are separated by white space; `docs/play.md` lists them. A script is read whole
 //! before anything runs, so that a wrong token changes nothing.
 
 use super::key::Key;

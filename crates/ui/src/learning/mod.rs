@@ -6,6 +6,8 @@
 pub mod counting;
 pub mod speaking;
 
+use crate::drills::Drill;
+use crate::keys::Key;
 use crate::keys::keymap::Keymap;
 use crate::keys::layer::Layer;
 use counting::Counting;
@@ -99,6 +101,7 @@ impl Learning {
         self.coach.forget(self.coach.next());
         self.drop_forgotten();
         self.queue.clear();
+        self.trying = None;
     }
 
     fn drop_forgotten(&mut self) {
@@ -121,11 +124,22 @@ impl Learning {
     /// offered that first.
     pub fn look(&mut self, (now, shown): (Option<&Moment>, Option<&Path>), keys: (&Keymap, Layer)) -> Option<Found> {
         let next = self.coach.next();
-        if std::mem::replace(&mut self.looked, next) == next || self.queue.len() >= MOST_QUEUED {
+        let looked = std::mem::replace(&mut self.looked, next).max(self.coach.first());
+        // Several keys may have come since the last frame.
+        (looked + 1..=next).find_map(|end| self.look_at(end, (now, shown), keys))
+    }
+
+    fn look_at(
+        &mut self,
+        end: u64,
+        (now, shown): (Option<&Moment>, Option<&Path>),
+        keys: (&Keymap, Layer),
+    ) -> Option<Found> {
+        if self.queue.len() >= MOST_QUEUED {
             return None;
         }
         let mut all: Vec<(Candidate, Try)> = Vec::new();
-        for found in self.coach.found() {
+        for found in self.coach.found(end) {
             if found.pattern.helps == FILES {
                 let first = self.ran(found.strokes.start).and_then(|ran| ran.first_offered.as_deref());
                 if first.is_some() && first == shown {
@@ -133,7 +147,7 @@ impl Learning {
                 }
                 continue;
             }
-            let after = if found.strokes.end == next { now } else { self.before(found.strokes.end) };
+            let after = if found.strokes.end == self.coach.next() { now } else { self.before(found.strokes.end) };
             let (Some(from), Some(to)) = (self.before(found.strokes.start), after) else { continue };
             if from.buffer == to.buffer {
                 all.extend(self.ways(&found, (from, to), keys));
@@ -210,6 +224,13 @@ impl Learning {
         (found.strokes.start >= self.coach.first()).then_some((found, keys))
     }
 
+    /// How few keys a drill takes: as few as are known, or as the person has needed at best.
+    #[must_use]
+    pub fn par(&self, drill: &Drill) -> u32 {
+        let own = self.bests.get(&drill.name).filter(|best| best.times > 0).map(|best| best.keys);
+        own.map_or(drill.par_keys(), |own| own.min(drill.par_keys()))
+    }
+
     /// A shorter way is known for a stretch: it is counted, and said where `speaks`; what is to be remembered of its pattern then.
     pub fn found_shorter(&mut self, found: &Found, keys: &Keys, now_ms: u64, speaks: Speaks) -> Option<(String, Said)> {
         let (pattern, verb) = (found.pattern.name.clone(), found.pattern.helps.clone());
@@ -252,12 +273,13 @@ fn keys_of(verb: &'static Verb, (times, argument): (u32, &str), keys: (&Keymap, 
     Some(Keys { spelled: all.collect::<Vec<_>>().join(" "), count })
 }
 
-/// The shortest key of a verb in a layer, in words.
+/// The shortest key of a verb in a layer, as people are told it.
 #[must_use]
 pub fn spelled_in(verb: &Verb, (keymap, layer): (&Keymap, Layer)) -> Option<String> {
     let spelled = keymap.spelled(verb);
     let keys = if layer == Layer::Write { spelled.write } else { spelled.shape };
-    keys.into_iter().next()
+    let shortest = keys.into_iter().next()?;
+    Some(Key::parse(&shortest).map_or(shortest, Key::on_keyboard))
 }
 
 /// Whether a verb is a small step: what is done with those is done by hand.

@@ -49,6 +49,8 @@ pub enum Role {
     Gone,
     /// Text that a replacement would bring.
     Come,
+    /// What is otherwise in the text that this one is compared with.
+    Differs,
     /// Text that would come if it were taken.
     Ghost,
     /// A bracket and the one that answers it.
@@ -149,6 +151,7 @@ const ALL_ROLES: [Role; ROLES] = [
     Role::MarkSign,
     Role::Gone,
     Role::Come,
+    Role::Differs,
     Role::Ghost,
     Role::Bracket,
     Role::Added,
@@ -253,7 +256,7 @@ fn tones_of(role: Role) -> (Option<Tone>, Option<Tone>) {
         Role::HitHere => (Some(Tone::Background), Some(Tone::Hit)),
         Role::HitSign => (Some(Tone::Hit), None),
         Role::Added | Role::Come => (Some(Tone::Added), None),
-        Role::Changed | Role::WarningText => (Some(Tone::Changed), None),
+        Role::Changed | Role::Differs | Role::WarningText => (Some(Tone::Changed), None),
         Role::Removed | Role::Gone | Role::ErrorText => (Some(Tone::Removed), None),
         Role::Chip | Role::Pin | Role::PinSign => (Some(Tone::Pin), None),
         Role::Keyword => (Some(Tone::Keyword), None),
@@ -279,7 +282,7 @@ fn modifiers(role: Role) -> Modifier {
         Role::Other | Role::Bracket => Modifier::UNDERLINED.union(Modifier::BOLD),
         Role::Pin | Role::ErrorText | Role::WarningText | Role::NoteText => Modifier::UNDERLINED,
         Role::Gone => Modifier::CROSSED_OUT,
-        Role::Come => Modifier::BOLD.union(Modifier::UNDERLINED),
+        Role::Come | Role::Differs => Modifier::BOLD.union(Modifier::UNDERLINED),
         Role::Comment | Role::Ghost => Modifier::ITALIC,
         _ => Modifier::empty(),
     }

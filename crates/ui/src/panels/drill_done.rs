@@ -23,6 +23,8 @@ pub struct DrillDone {
     pub ms: u64,
     /// How it went at best before.
     pub before: Best,
+    /// With how few keys it can be done, as far as was known.
+    pub par: u32,
     /// Whether no drill follows it.
     pub is_last: bool,
 }
@@ -30,7 +32,7 @@ pub struct DrillDone {
 impl DrillDone {
     /// How it went, in words.
     fn told(&self) -> String {
-        let (keys, par) = (self.keys, self.drill.par_keys());
+        let (keys, par) = (self.keys, self.par);
         let judged = match keys.cmp(&par) {
             std::cmp::Ordering::Less => ": shorter than the shortest way that was known. It is your par now",
             std::cmp::Ordering::Equal => ": there is no shorter way known",

@@ -10,6 +10,10 @@ use crate::screen::canvas::{Area, put, width};
 use crate::sheets::ledger::{habit, learned, title};
 use crossterm::event::{KeyCode, KeyModifiers};
 use ratatui::buffer::Buffer as Grid;
+use ratatui::layout::Rect;
+use ratatui::symbols::Marker;
+use ratatui::widgets::Widget;
+use ratatui::widgets::canvas::{self, Canvas, Points};
 use snarvel_ledger::Report;
 use snarvel_workspace::event::{Event, Payload};
 use snarvel_workspace::learning::news::LedgerNews;
@@ -170,8 +174,8 @@ fn bars(painter: &Painter, report: &Report, area: Area, grid: &mut Grid) -> u16 
 fn course(painter: &Painter, report: &Report, area: Area, grid: &mut Grid) -> u16 {
     put(grid, (row(area, 0), 1), "keys for each changed line, week by week", painter.style(Role::RaisedQuiet));
     let known: Vec<(&str, f64)> =
-        report.weeks.iter().filter_map(|week| Some((week.monday.as_str(), week.keys_a_line()?))).collect();
-    let cols = 5;
+        report.course.iter().filter_map(|week| Some((week.monday.as_str(), week.keys_a_line()?))).collect();
+    let cols = 6;
     let most = usize::from(area.cols.saturating_sub(8) / cols).max(1);
     let shown = &known[known.len().saturating_sub(most)..];
     if shown.is_empty() {
@@ -179,21 +183,35 @@ fn course(painter: &Painter, report: &Report, area: Area, grid: &mut Grid) -> u1
         return 3;
     }
     let highest = shown.iter().fold(0.1_f64, |highest, (_, keys)| highest.max(*keys));
+    let points = shown.iter().enumerate().map(|(index, (_, keys))| (f64::from(cols) * (index as f64 + 0.5), *keys));
+    line(painter, (&points.collect::<Vec<_>>(), highest), area, (shown.len() as u16 * cols, grid));
     for (index, (monday, keys)) in shown.iter().enumerate() {
-        const PARTS: [&str; 9] = [" ", "▁", "▂", "▃", "▄", "▅", "▆", "▇", "█"];
         let x = 1 + index as u16 * cols;
-        let eighths = (keys / highest * f64::from(COURSE_ROWS * 8)).ceil().max(1.0) as u16;
-        for y in 0..COURSE_ROWS {
-            let part = PARTS[usize::from(eighths.saturating_sub(y * 8).min(8))];
-            let row = row(area, 1 + COURSE_ROWS - y);
-            put(grid, (row, x + 1), &part.repeat(3), painter.style(Role::OtherSign));
-        }
         let told = format!("{keys:.1}");
-        put(grid, (row(area, COURSE_ROWS + 2), x), &format!("{told:^5}"), painter.style(Role::Raised));
+        put(grid, (row(area, COURSE_ROWS + 2), x), &format!("{told:^6}"), painter.style(Role::Raised));
         let day = monday.get(5..).unwrap_or_default();
-        put(grid, (row(area, COURSE_ROWS + 3), x), &format!("{day:^5}"), painter.style(Role::RaisedQuiet));
+        put(grid, (row(area, COURSE_ROWS + 3), x), &format!("{day:^6}"), painter.style(Role::RaisedQuiet));
     }
     COURSE_ROWS + 5
+}
+
+/// A line through points, each by its column and its height, in `area` below its heading.
+fn line(painter: &Painter, (points, highest): (&[(f64, f64)], f64), area: Area, (cols, grid): (u16, &mut Grid)) {
+    let ink = painter.style(Role::OtherSign).fg.unwrap_or_default();
+    let rows = COURSE_ROWS.min(area.rows.saturating_sub(2));
+    let plot = Rect::new(area.x + 1, area.y + 2, cols, rows).intersection(grid.area);
+    Canvas::default()
+        .marker(Marker::Braille)
+        .background_color(painter.style(Role::Raised).bg.unwrap_or_default())
+        .x_bounds([0.0, f64::from(cols)])
+        .y_bounds([0.0, highest])
+        .paint(|plot| {
+            plot.draw(&Points { coords: points, color: ink });
+            for ends in points.windows(2) {
+                plot.draw(&canvas::Line::new(ends[0].0, ends[0].1, ends[1].0, ends[1].1, ink));
+            }
+        })
+        .render(plot, grid);
 }
 
 /// The share of each way; gives the rows that it takes.

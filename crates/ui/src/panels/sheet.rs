@@ -6,6 +6,8 @@ use super::panel::{Panel, PanelAction};
 use crate::context::Context;
 use crate::keys::Key;
 use crate::keys::keymap::Keymap;
+use crate::keys::layer::Layer;
+use crate::learning::spelled_in;
 use crate::sheets::edit::{State, sides};
 use crate::sheets::{self, listing};
 use crossterm::event::{KeyCode, KeyModifiers};
@@ -180,7 +182,7 @@ fn edit_sheet(context: &Context, [from, to]: [StepId; 2]) -> EditSheet {
 /// A step as a key: that of its verb, where it has one.
 fn cap(verb: &str, keymap: &Keymap) -> Cap {
     let known = by_name(verb);
-    let key = known.and_then(|verb| keymap.spelled(verb).write.into_iter().next());
+    let key = known.and_then(|verb| spelled_in(verb, (keymap, Layer::Write)));
     let label = known.map_or(verb, |verb| verb.label);
     match key {
         Some(key) => Cap { key, did: label.to_owned() },

@@ -21,4 +21,6 @@ pub struct TextMarks {
     pub meant: Option<Paints>,
     /// Whether carets and selections are left out: a caret would say that keys go there.
     pub hides_cursors: bool,
+    /// Whether the keys go to another view: the primary caret is hollow then, as the others are.
+    pub is_elsewhere: bool,
 }

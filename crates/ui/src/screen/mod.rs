@@ -66,7 +66,8 @@ pub fn draw(context: &Context, panel: Option<&dyn Panel>, grid: &mut Grid) {
     }
     shown_keys::draw(context, frame.shown_keys, grid);
     rule(context, frame.rule_below, grid);
-    let drill = context.drill.as_ref().filter(|_| panel.is_none()).map(|drill| drill.told());
+    let drill = context.drill.as_ref().filter(|_| panel.is_none());
+    let drill = drill.map(|drilling| drilling.told(context.learning.par(drilling.drill)));
     if let Some(said) = drill.or_else(|| context.tour.as_ref().map(Tour::told)) {
         let below = if frame.rule_below.rows > 0 { frame.rule_below } else { frame.status_line };
         banner(&context.look.palette, &said, (below, TOUR_ROWS), grid);
@@ -90,19 +91,22 @@ fn draw_pane(context: &Context, (pane, panel): (&Pane, Option<&dyn Panel>), grid
     }
     let is_own = context.workspace.overlay(pane.view).is_none();
     if is_own && marks.overlays.is_empty() {
-        let differing = context.workspace.differences_in(pane.view);
+        let differing = context.workspace.differing_parts_in(pane.view);
         let in_view = |place: &Span| place.start <= span.end && place.end >= span.start;
-        marks.overlays = differing.into_iter().filter(in_view).map(|place| (place, Role::Changed)).collect();
+        let role = |is_of_line| if is_of_line { Role::Differs } else { Role::Changed };
+        let differing = differing.into_iter().filter(|(place, _)| in_view(place));
+        marks.overlays = differing.map(|(place, is_of_line)| (place, role(is_of_line))).collect();
     }
     if is_own {
         let faults = context.workspace.faults_within(buffer, span);
         marks.faults = faults.iter().map(|here| (here.span, here.fault.kind)).collect();
         marks.meant = context.workspace.meant_paints(buffer, span);
     }
+    marks.is_elsewhere = !has_keys;
     let background = context.look.palette.style(Role::Text);
     text::draw(&context.look.palette, (buffer, view), (pane.seen(), background), (&marks, grid));
-    dim(context, pane, grid);
     gutter::draw(context, pane, grid);
+    dim(context, pane, grid);
     let echoed = || {
         let offer = context.workspace.echo_offered().filter(|_| has_keys);
         offer.map_or_else(Vec::new, |offer| offer.chosen().map(|change| change.span).collect())
@@ -125,9 +129,12 @@ fn dim(context: &Context, pane: &Pane, grid: &mut Grid) {
     let rows = rows_in_view(view, buffer, usize::from(pane.seen_rows));
     for (y, row) in rows.iter().enumerate() {
         let is_lit = row.span.start < lit.span.end.max(lit.span.start + 1) && row.span.end >= lit.span.start;
-        let area = Rect::new(pane.text.x, pane.text.y + y as u16, pane.text.cols, 1).intersection(grid.area);
         if !is_lit {
-            grid.set_style(area, quiet);
+            let y = pane.text.y + y as u16;
+            // Signs in the gutter stay as they are, its numbers do not.
+            let numbers = Rect::new(pane.gutter.x + 2, y, pane.gutter.cols.saturating_sub(4), 1);
+            let text = Rect::new(pane.text.x, y, pane.text.cols, 1);
+            [numbers, text].into_iter().for_each(|area| grid.set_style(area.intersection(grid.area), quiet));
         }
     }
 }

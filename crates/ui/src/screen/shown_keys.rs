@@ -25,8 +25,10 @@ pub fn draw(context: &Context, area: Area, grid: &mut Grid) {
         let (key, did) = press.told();
         let (key_cols, did_cols) = (width(&key) + 4, width(&did) + 4);
         let Some(x) = right.checked_sub(key_cols + did_cols) else { return };
-        let cap = palette.style(if index == 0 { Role::Primary } else { Role::KeyCap });
-        let cap = if index == 0 { cap.add_modifier(Modifier::BOLD) } else { cap };
+        let cap = match index {
+            0 => palette.style(Role::ShapeBadge),
+            _ => ground.patch(palette.style(Role::Selection)).add_modifier(Modifier::BOLD),
+        };
         fill(grid, Area { x: area.x + x, cols: key_cols, ..area }, cap);
         put(grid, (middle, x + 2), &key, cap);
         let style = if index == 0 { ground.add_modifier(Modifier::BOLD) } else { palette.style(Role::RaisedQuiet) };

@@ -65,8 +65,9 @@ pub fn draw(
         let ghosts = &marks.ghosts[first..first + count];
         let faults: Vec<(Span, FaultKind)> =
             marks.faults.iter().filter(|(span, _)| touches(span.start, span.end)).copied().collect();
-        LinePainter { here, brackets, over: Over { overlays, faults: &faults }, pins: &pins, ghosts, ..painter }
-            .paint(grid, paints.as_ref());
+        let over = Over { overlays, faults: &faults };
+        let is_elsewhere = marks.is_elsewhere;
+        LinePainter { here, brackets, over, pins: &pins, ghosts, is_elsewhere, ..painter }.paint(grid, paints.as_ref());
     }
 }
 
@@ -132,6 +133,8 @@ struct LinePainter<'a> {
     background: Style,
     brackets: Option<[Byte; 2]>,
     over: Over<'a>,
+    /// Whether the keys go to another view.
+    is_elsewhere: bool,
 }
 
 /// What of a line is shown.
@@ -190,6 +193,7 @@ impl<'a> LinePainter<'a> {
             background,
             brackets: None,
             over: Over { overlays: &[], faults: &[] },
+            is_elsewhere: false,
         }
     }
 
@@ -328,7 +332,7 @@ impl<'a> LinePainter<'a> {
 
     fn caret_at(&self, at: Byte) -> Option<Style> {
         let caret = self.here.iter().find(|each| each.head == at)?;
-        let is_primary = *caret == self.view.cursors().primary();
+        let is_primary = *caret == self.view.cursors().primary() && !self.is_elsewhere;
         Some(self.palette.style(if is_primary { Role::Primary } else { Role::Other }))
     }
 

@@ -10,7 +10,7 @@ pub fn drawing(report: &Report, paper: Paper) -> Drawing {
     let sheet = LedgerSheet {
         title: title(report),
         verbs: report.verbs.iter().map(|verb| (verb.verb.clone(), verb.times)).collect(),
-        weeks: report.weeks.iter().map(|week| (week.monday.clone(), week.keys_a_line())).collect(),
+        weeks: report.course.iter().map(|week| (week.monday.clone(), week.keys_a_line())).collect(),
         ways: report.ways.clone(),
         habits: report.habits.iter().map(habit).collect(),
         learned: report.learned.iter().map(learned).collect(),

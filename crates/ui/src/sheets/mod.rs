@@ -38,7 +38,7 @@ pub fn print(pages: &[Drawing]) -> Result<()> {
 /// Writes drawings into the file at `path`, as SVG or PDF by its ending: a page each, in SVG one below the other.
 ///
 /// # Errors
-/// Another ending; a file that cannot be written, which then holds what it held.
+/// Another ending; no such folder; a file that cannot be written, which then holds what it held.
 pub fn write(pages: &[Drawing], path: &Path) -> Result<()> {
     let ending = path.extension().unwrap_or_default().to_string_lossy().to_lowercase();
     let bytes = match ending.as_str() {
@@ -46,5 +46,9 @@ pub fn write(pages: &[Drawing], path: &Path) -> Result<()> {
         "pdf" => pdf_pages(pages)?,
         _ => bail!("{} is neither .svg nor .pdf: a sheet is one of them", path.display()),
     };
+    // A folder is not made by a slip of the finger.
+    if let Some(folder) = path.parent().filter(|folder| !folder.as_os_str().is_empty() && !folder.is_dir()) {
+        bail!("the sheet {}: there is no folder {}", path.display(), folder.display());
+    }
     save::save(path, &bytes).map(drop).with_context(|| format!("the sheet {}", path.display()))
 }

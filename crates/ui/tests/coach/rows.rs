@@ -7,12 +7,12 @@ pub type Row = (&'static str, &'static str, &'static str, &'static str, &'static
 
 /// `LOG40` is a text of forty lines.
 pub const ROWS: &[Row] = &[
-    ("right-to-word", "a.txt", "buoy lit\n", "1:1", "4*right down", "that was 4 keys; Alt+l is 1", "3*right down"),
-    ("left-to-word", "a.txt", "buoy lit\n", "1:9", "3*left down", "that was 3 keys; Alt+o is 1", "2*left down"),
+    ("right-to-word", "a.txt", "buoy lit\n", "1:1", "4*right down", "that was 4 keys; Alt+L is 1", "3*right down"),
+    ("left-to-word", "a.txt", "buoy lit\n", "1:9", "3*left down", "that was 3 keys; Alt+O is 1", "2*left down"),
     ("right-to-line-end", "a.txt", "a-b-c-d\n", "1:1", "7*right up", "that was 7 keys; End is 1", "5*right up"),
     ("left-to-line-start", "a.txt", "a-b-c-d\n", "1:8", "7*left down", "that was 7 keys; Home is 1", "5*left down"),
-    ("down-to-block", "a.rs", RUST, "1:1", "5*down right", "that was 5 keys; Alt+h is 1", "3*down right"),
-    ("up-to-block", "a.rs", RUST, "6:1", "5*up right", "that was 5 keys; Alt+y is 1", "3*up right"),
+    ("down-to-block", "a.rs", RUST, "1:1", "5*down right", "that was 5 keys; Alt+H is 1", "3*down right"),
+    ("up-to-block", "a.rs", RUST, "6:1", "5*up right", "that was 5 keys; Alt+Y is 1", "3*up right"),
     ("down-by-count", "a.txt", "LOG40", "1:1", "9*down right", "that was 9 keys; Alt+9 Down is 2", "5*down right"),
     ("up-by-count", "a.txt", "LOG40", "30:1", "9*up right", "that was 9 keys; Alt+9 Up is 2", "5*up right"),
     (
@@ -59,7 +59,7 @@ pub const ROWS: &[Row] = &[
         "a buoy-lit off\n",
         "1:2",
         "5*shift+right down",
-        "that was 5 keys; Alt+L is 1",
+        "that was 5 keys; Alt+Shift+L is 1",
         "4*shift+right down",
     ),
     (
@@ -86,7 +86,7 @@ pub const ROWS: &[Row] = &[
         "buoy-lit x\n",
         "1:9",
         "8*shift+left down",
-        "that was 8 keys; Alt+P is 1",
+        "that was 8 keys; Alt+Shift+P is 1",
         "7*shift+left down",
     ),
     (
@@ -140,7 +140,7 @@ pub const ROWS: &[Row] = &[
         "buoy-lit: on\n",
         "1:9",
         "8*backspace down",
-        "that was 8 keys; Alt+P Backspace is 2",
+        "that was 8 keys; Alt+Shift+P Backspace is 2",
         "7*backspace down",
     ),
     (
@@ -149,7 +149,7 @@ pub const ROWS: &[Row] = &[
         "LOG40",
         "3:4",
         "home shift+end delete delete",
-        "that was 4 keys; Alt+x is 1",
+        "that was 4 keys; Alt+X is 1",
         "home shift+end delete down",
     ),
     (
@@ -158,7 +158,7 @@ pub const ROWS: &[Row] = &[
         "LOG40",
         "3:4",
         "home shift+end ctrl+x delete",
-        "that was 4 keys; Alt+X is 1",
+        "that was 4 keys; Alt+Shift+X is 1",
         "home shift+end ctrl+x down",
     ),
     (
@@ -167,7 +167,7 @@ pub const ROWS: &[Row] = &[
         "LOG40",
         "3:4",
         "home shift+end ctrl+c end enter ctrl+v",
-        "that was 6 keys; Alt+d is 1",
+        "that was 6 keys; Alt+D is 1",
         "home shift+end ctrl+c end ctrl+v",
     ),
     (
@@ -176,7 +176,7 @@ pub const ROWS: &[Row] = &[
         "buoy lit\n",
         "1:2",
         "alt+. ctrl+c right ctrl+v",
-        "that was 3 keys; Alt+D is 1",
+        "that was 3 keys; Alt+Shift+D is 1",
         "alt+. ctrl+c end ctrl+v",
     ),
     (
@@ -185,7 +185,7 @@ pub const ROWS: &[Row] = &[
         "LOG40",
         "3:1",
         "ctrl+x down down ctrl+v",
-        "that was 4 keys; Alt+2 Alt+s is 2",
+        "that was 4 keys; Alt+2 Alt+S is 2",
         "ctrl+x down down enter",
     ),
     (
@@ -194,7 +194,7 @@ pub const ROWS: &[Row] = &[
         "LOG40",
         "9:1",
         "ctrl+x up up up ctrl+v",
-        "that was 5 keys; Alt+3 Alt+w is 2",
+        "that was 5 keys; Alt+3 Alt+W is 2",
         "ctrl+x up up enter",
     ),
     (
@@ -203,7 +203,7 @@ pub const ROWS: &[Row] = &[
         "LOG40",
         "3:1",
         "5*alt+s right",
-        "that was 5 keys; Alt+5 Alt+s is 2",
+        "that was 5 keys; Alt+5 Alt+S is 2",
         "3*alt+s right",
     ),
     (
@@ -212,27 +212,27 @@ pub const ROWS: &[Row] = &[
         "LOG40",
         "13:1",
         "5*alt+w right",
-        "that was 5 keys; Alt+5 Alt+w is 2",
+        "that was 5 keys; Alt+5 Alt+W is 2",
         "3*alt+w right",
     ),
-    ("join-by-delete", "a.rs", RUST, "2:1", "end 5*delete \" \"", "that was 7 keys; Alt+m is 1", "end 3*delete \"x\""),
+    ("join-by-delete", "a.rs", RUST, "2:1", "end 5*delete \" \"", "that was 7 keys; Alt+M is 1", "end 3*delete \"x\""),
     (
         "join-by-backspace",
         "a.rs",
         RUST,
         "3:9",
         "home 2*backspace \" \"",
-        "that was 4 keys; Up Alt+m is 2",
+        "that was 4 keys; Up Alt+M is 2",
         "home 2*backspace \"x\"",
     ),
-    ("new-line-below", "a.rs", RUST, "2:3", "end enter \"x\"", "that was 3 keys; Alt+a … is 2", "end \"x\" enter"),
+    ("new-line-below", "a.rs", RUST, "2:3", "end enter \"x\"", "that was 3 keys; Alt+A … is 2", "end \"x\" enter"),
     (
         "new-line-above",
         "a.txt",
         "LOG40",
         "3:6",
         "home enter up \"x\"",
-        "that was 4 keys; Alt+q … is 2",
+        "that was 4 keys; Alt+Q … is 2",
         "home up enter \"x\"",
     ),
     (
@@ -241,7 +241,7 @@ pub const ROWS: &[Row] = &[
         RUST,
         "3:6",
         "up end enter \"x\"",
-        "that was 4 keys; Alt+q … is 2",
+        "that was 4 keys; Alt+Q … is 2",
         "up up enter \"x\"",
     ),
     (
@@ -268,17 +268,17 @@ pub const ROWS: &[Row] = &[
         "LOG40",
         "3:1",
         "home tab down home tab down home tab right",
-        "that was 7 keys; Alt+2 Alt+K Alt+> is 3",
+        "that was 7 keys; Alt+2 Alt+Shift+K Alt+> is 3",
         "home tab down home right",
     ),
-    ("comment-by-hand", "a.rs", RUST, "2:9", "home \"// \" right", "that was 4 keys; Alt+c is 1", "home \"/ \" right"),
+    ("comment-by-hand", "a.rs", RUST, "2:9", "home \"// \" right", "that was 4 keys; Alt+C is 1", "home \"/ \" right"),
     (
         "uncomment-by-hand",
         "a.rs",
         "fn ebb() {\n    // low();\n}\n",
         "2:9",
         "home 3*delete right",
-        "that was 4 keys; Alt+c is 1",
+        "that was 4 keys; Alt+C is 1",
         "home 2*delete right",
     ),
     (
@@ -287,7 +287,7 @@ pub const ROWS: &[Row] = &[
         "a();\nb();\nc();\n",
         "1:1",
         "ctrl+/ down ctrl+/ down ctrl+/ right",
-        "that was 5 keys; Alt+3 Alt+K Alt+c is 3",
+        "that was 5 keys; Alt+3 Alt+Shift+K Alt+C is 3",
         "ctrl+/ down right",
     ),
     (
@@ -305,7 +305,7 @@ pub const ROWS: &[Row] = &[
         "a\nb\nc\n",
         "1:1",
         "\"x\" down left \"x\" down left \"x\" right",
-        "that was 7 keys; Alt+2 Alt+f … is 3",
+        "that was 7 keys; Alt+2 Alt+F … is 3",
         "\"x\" down left \"y\" right",
     ),
     (
@@ -314,7 +314,7 @@ pub const ROWS: &[Row] = &[
         "a\nbbb\ncc\nd\n",
         "1:1",
         "end \";\" down end \";\" down end \";\" up",
-        "that was 8 keys; Alt+2 Alt+f End … is 4",
+        "that was 8 keys; Alt+2 Alt+F End … is 4",
         "end \";\" down end \",\" up",
     ),
     (
@@ -323,17 +323,17 @@ pub const ROWS: &[Row] = &[
         "ebb\nebb\nebb\n",
         "1:1",
         "alt+. \"flow\" down alt+. \"flow\" down alt+. \"flow\" up",
-        "that was 11 keys; Alt+2 Alt+g … is 6",
+        "that was 11 keys; Alt+2 Alt+G … is 6",
         "alt+. \"flow\" down alt+. \"flew\" up",
     ),
-    ("take-one-by-one", "a.txt", "LOG5", "1:1", "5*alt+g right", "that was 5 keys; Alt+b is 1", "3*alt+g right"),
+    ("take-one-by-one", "a.txt", "LOG5", "1:1", "5*alt+g right", "that was 5 keys; Alt+B is 1", "3*alt+g right"),
     (
         "cursors-one-by-one",
         "a.txt",
         "LOG40",
         "1:1",
         "6*alt+f right",
-        "that was 6 keys; Alt+6 Alt+f is 2",
+        "that was 6 keys; Alt+6 Alt+F is 2",
         "3*alt+f right",
     ),
     (

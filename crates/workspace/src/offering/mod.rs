@@ -136,11 +136,13 @@ impl Workspace {
     /// Waits until the sources have answered: for scripts and tests, which act as a person does after seeing the offers.
     pub fn settle_offers(&mut self) {
         self.ask_queued();
+        let mut others = Vec::new();
         while self.awaits_offers() {
-            let Some(event) = self.tasks.receive(waits::FOR_SCRIPTS) else { return };
-            self.take(event);
+            let Some(event) = self.tasks.receive(waits::FOR_SCRIPTS) else { break };
+            others.extend(self.take(event));
             self.ask_queued();
         }
+        self.tasks.put_back(others);
     }
 
     /// Chooses the next row or the one before.

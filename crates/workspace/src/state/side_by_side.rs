@@ -16,4 +16,6 @@ pub(crate) struct SideBySide {
     pub(crate) found: Option<ViewsCompared>,
     /// They are being compared.
     pub(crate) comparing: Option<TaskHandle>,
+    /// Whether it is to be said how many differences there are.
+    pub(crate) is_told: bool,
 }
