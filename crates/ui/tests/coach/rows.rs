@@ -8,6 +8,15 @@ pub type Row = (&'static str, &'static str, &'static str, &'static str, &'static
 /// `LOG40` is a text of forty lines.
 pub const ROWS: &[Row] = &[
     ("right-to-word", "a.txt", "buoy lit\n", "1:1", "4*right down", "that was 4 keys; Alt+L is 1", "3*right down"),
+    (
+        "right-to-word",
+        "a.txt",
+        "ebb flow set lit\n",
+        "1:1",
+        "9*right down",
+        "that was 9 keys; Alt+2 Alt+L Alt+J is 3",
+        "3*right end",
+    ),
     ("left-to-word", "a.txt", "buoy lit\n", "1:9", "3*left down", "that was 3 keys; Alt+O is 1", "2*left down"),
     ("right-to-line-end", "a.txt", "a-b-c-d\n", "1:1", "7*right up", "that was 7 keys; End is 1", "5*right up"),
     ("left-to-line-start", "a.txt", "a-b-c-d\n", "1:8", "7*left down", "that was 7 keys; Home is 1", "5*left down"),

@@ -77,7 +77,8 @@ struct Ground {
     defaults: EditorDefaults,
     language: Arc<Language>,
     clip: Arc<Clip>,
-    history: Option<History>,
+    /// The history with the text that it stands at, where a way goes through it.
+    history: Option<(History, Text)>,
 }
 
 impl Workspace {
@@ -102,7 +103,7 @@ impl Workspace {
             defaults: *buffer.defaults(),
             language: buffer.language().clone(),
             clip: self.shelf.newest(),
-            history: tries.iter().any(travels).then(|| buffer.history().clone()),
+            history: tries.iter().any(travels).then(|| (buffer.history().clone(), buffer.text().clone())),
         };
         self.tasks.run(About::new("trying a shorter way"), Payload::Tried, move || {
             tries.iter().position(|each| each.gives_the_same(&ground))
@@ -147,7 +148,11 @@ impl Try {
     }
 
     /// The text after so many steps of the history, from a moment that the history leads back to in as many.
-    fn travelled(&self, command: &Command, history: &History) -> Option<(Text, CursorSet)> {
+    fn travelled(&self, command: &Command, (history, now): &(History, Text)) -> Option<(Text, CursorSet)> {
+        // Somebody may have typed on since.
+        if *now != self.to.text {
+            return None;
+        }
         let (way, back): (GoStep, GoStep) = if matches!(command.verb.does, Does::Undo) {
             (History::undo, History::redo)
         } else {
