@@ -15,7 +15,7 @@ pub const ROWS: &[Row] = &[
         "1:1",
         "9*right down",
         "that was 9 keys; Alt+2 Alt+L Alt+J is 3",
-        "3*right end",
+        "2*right end",
     ),
     ("left-to-word", "a.txt", "buoy lit\n", "1:9", "3*left down", "that was 3 keys; Alt+O is 1", "2*left down"),
     ("right-to-line-end", "a.txt", "a-b-c-d\n", "1:1", "7*right up", "that was 7 keys; End is 1", "5*right up"),
