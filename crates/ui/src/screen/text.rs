@@ -65,9 +65,8 @@ pub fn draw(
         let ghosts = &marks.ghosts[first..first + count];
         let faults: Vec<(Span, FaultKind)> =
             marks.faults.iter().filter(|(span, _)| touches(span.start, span.end)).copied().collect();
-        let over = Over { overlays, faults: &faults };
-        let is_elsewhere = marks.is_elsewhere;
-        LinePainter { here, brackets, over, pins: &pins, ghosts, is_elsewhere, ..painter }.paint(grid, paints.as_ref());
+        let over = Over { overlays, faults: &faults, is_hollow: marks.is_elsewhere };
+        LinePainter { here, brackets, over, pins: &pins, ghosts, ..painter }.paint(grid, paints.as_ref());
     }
 }
 
@@ -133,8 +132,6 @@ struct LinePainter<'a> {
     background: Style,
     brackets: Option<[Byte; 2]>,
     over: Over<'a>,
-    /// Whether the keys go to another view.
-    is_elsewhere: bool,
 }
 
 /// What of a line is shown.
@@ -152,6 +149,8 @@ struct Over<'a> {
     overlays: &'a [(Span, Role)],
     /// What is wrong.
     faults: &'a [(Span, FaultKind)],
+    /// Whether the primary caret is drawn as the others are.
+    is_hollow: bool,
 }
 
 /// What a cell gets: its characters, their style, and how many cells they are wide.
@@ -192,8 +191,7 @@ impl<'a> LinePainter<'a> {
             ghosts: &[],
             background,
             brackets: None,
-            over: Over { overlays: &[], faults: &[] },
-            is_elsewhere: false,
+            over: Over { overlays: &[], faults: &[], is_hollow: false },
         }
     }
 
@@ -332,7 +330,7 @@ impl<'a> LinePainter<'a> {
 
     fn caret_at(&self, at: Byte) -> Option<Style> {
         let caret = self.here.iter().find(|each| each.head == at)?;
-        let is_primary = *caret == self.view.cursors().primary() && !self.is_elsewhere;
+        let is_primary = *caret == self.view.cursors().primary() && !self.over.is_hollow;
         Some(self.palette.style(if is_primary { Role::Primary } else { Role::Other }))
     }
 
