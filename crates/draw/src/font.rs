@@ -21,24 +21,58 @@ pub(crate) fn bytes(face: Face) -> &'static [u8] {
     }
 }
 
+/// A letter of a face: its number in the font, and how far the next one is, in its own height.
+#[derive(Clone, Copy)]
+pub(crate) struct Letter {
+    pub(crate) glyph: u16,
+    pub(crate) advance: f32,
+}
+
+/// A font with the letters of ASCII, which are asked for all the time.
+struct KnownFont {
+    font: ttf_parser::Face<'static>,
+    ascii: [Option<Letter>; 128],
+}
+
+impl KnownFont {
+    fn read(face: Face) -> Option<KnownFont> {
+        let mut known = KnownFont { font: ttf_parser::Face::parse(bytes(face), 0).ok()?, ascii: [None; 128] };
+        known.ascii = std::array::from_fn(|code| known.look_up(char::from(code as u8)));
+        Some(known)
+    }
+
+    fn look_up(&self, c: char) -> Option<Letter> {
+        let glyph = self.font.glyph_index(c)?;
+        let units = f32::from(self.font.units_per_em());
+        Some(Letter { glyph: glyph.0, advance: f32::from(self.font.glyph_hor_advance(glyph)?) / units })
+    }
+
+    fn letter(&self, c: char) -> Option<Letter> {
+        self.ascii.get(c as usize).map_or_else(|| self.look_up(c), |letter| *letter)
+    }
+}
+
 /// The fonts, read once.
-static FONTS: LazyLock<[Option<ttf_parser::Face<'static>>; 4]> =
-    LazyLock::new(|| Face::ALL.map(|face| ttf_parser::Face::parse(bytes(face), 0).ok()));
+static FONTS: LazyLock<[Option<KnownFont>; 4]> = LazyLock::new(|| Face::ALL.map(KnownFont::read));
 
 /// How wide `text` is. A character that the font lacks counts as wide as its letters are high.
 #[must_use]
 pub fn width(text: &str, size: Mm, face: Face) -> Mm {
     let Some(font) = &FONTS[face as usize] else { return size * text.chars().count() as f32 };
-    let units = f32::from(font.units_per_em());
-    let advance =
-        |c: char| font.glyph_index(c).and_then(|glyph| font.glyph_hor_advance(glyph)).map_or(units, f32::from);
-    size * (text.chars().map(advance).sum::<f32>() / units)
+    size * text.chars().map(|c| font.letter(c).map_or(1.0, |letter| letter.advance)).sum::<f32>()
+}
+
+/// The letters of `text`, one for each character, where every one of them is printable ASCII: those stand one after the other. Other
+/// text must be shaped (marks on letters, order of right-to-left text).
+pub(crate) fn letters(text: &str, face: Face) -> Option<Vec<Letter>> {
+    let font = FONTS[face as usize].as_ref()?;
+    text.chars().map(|c| font.letter(c).filter(|_| matches!(c, ' '..='~'))).collect()
 }
 
 /// Whether the font of a face has a letter for `c`.
 #[must_use]
 pub fn has(c: char, face: Face) -> bool {
-    FONTS[face as usize].as_ref().is_some_and(|font| font.glyph_index(c).is_some())
+    FONTS[face as usize].as_ref().is_some_and(|font| font.letter(c).is_some())
 }
 
 /// `text` in lines no wider than `room`, broken between words; a word that is too wide is cut with a sign. A sign of one

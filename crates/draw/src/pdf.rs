@@ -2,14 +2,14 @@
 
 use crate::DrawError;
 use crate::drawing::{Align, Drawing, Face, Ink, Item, Mm};
-use crate::font::{bytes, width};
+use crate::font::{Letter, bytes, letters, width};
 use krilla::color::{luma, rgb};
 use krilla::geom::{PathBuilder, Point, Rect};
 use krilla::metadata::Metadata;
 use krilla::page::PageSettings;
 use krilla::paint::{Fill, Paint, Stroke};
 use krilla::surface::Surface;
-use krilla::text::{Font, TextDirection};
+use krilla::text::{Font, GlyphId, KrillaGlyph, TextDirection};
 
 /// `drawing` as a PDF of one page.
 ///
@@ -81,7 +81,18 @@ fn draw(item: &Item, fonts: &[Font], surface: &mut Surface) {
             surface.set_fill(Some(filled(*ink)));
             surface.set_stroke(None);
             let font = fonts[*face as usize].clone();
-            surface.draw_text(start, font, size.in_points(), text, false, TextDirection::Auto);
+            match letters(text, *face) {
+                // Shaping costs a hundred times as much.
+                Some(letters) => {
+                    let glyph = |(at, letter): (usize, &Letter)| {
+                        let number = GlyphId::new(letter.glyph.into());
+                        KrillaGlyph::new(number, letter.advance, 0.0, 0.0, 0.0, at..at + 1, None)
+                    };
+                    let glyphs: Vec<KrillaGlyph> = letters.iter().enumerate().map(glyph).collect();
+                    surface.draw_glyphs(start, &glyphs, font, text, size.in_points(), false);
+                }
+                None => surface.draw_text(start, font, size.in_points(), text, false, TextDirection::Auto),
+            }
         }
     }
 }

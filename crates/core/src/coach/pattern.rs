@@ -6,8 +6,9 @@
 //! way types.
 
 use super::way::Way;
-use regex::{Regex, RegexSet};
+use regex::Regex;
 use serde::Deserialize;
+use std::collections::HashMap;
 use std::ops::Range;
 use std::sync::LazyLock;
 
@@ -29,7 +30,12 @@ struct Form {
     regex: Regex,
     /// Whether the stretch could have gone on.
     is_open: bool,
+    /// The tokens that occur in it: one of them is its last. For typed text of any kind it is [`TYPED`].
+    tokens: Vec<String>,
 }
+
+/// Typed text of any kind, as the table writes it; its tokens begin with it.
+const TYPED: &str = "type";
 
 /// A pattern is its name.
 impl PartialEq for Pattern {
@@ -45,9 +51,8 @@ impl Eq for Pattern {}
 pub struct Patterns {
     /// In the order of the table.
     pub all: Vec<Pattern>,
-    set: RegexSet,
-    /// The pattern and the form of each expression of the set.
-    forms: Vec<[usize; 2]>,
+    /// The forms that a stroke may end, by its token: each as a pattern and one of its forms.
+    ended_by: HashMap<String, Vec<[usize; 2]>>,
 }
 
 #[derive(Deserialize)]
@@ -79,14 +84,13 @@ impl Patterns {
     fn read(table: &str) -> Patterns {
         let table: Table = toml::from_str(table).expect("the table of patterns is TOML");
         let all: Vec<Pattern> = table.pattern.into_iter().map(Pattern::of).collect();
-        let forms: Vec<[usize; 2]> = all
-            .iter()
-            .enumerate()
-            .flat_map(|(index, pattern)| (0..pattern.forms.len()).map(move |form| [index, form]))
-            .collect();
-        let regexes = forms.iter().map(|[pattern, form]| all[*pattern].forms[*form].regex.as_str());
-        let set = RegexSet::new(regexes).expect("each form is an expression by itself");
-        Patterns { all, set, forms }
+        let mut ended_by: HashMap<String, Vec<[usize; 2]>> = HashMap::new();
+        for (index, pattern) in all.iter().enumerate() {
+            for (number, form) in pattern.forms.iter().enumerate() {
+                form.tokens.iter().for_each(|token| ended_by.entry(token.clone()).or_default().push([index, number]));
+            }
+        }
+        Patterns { all, ended_by }
     }
 
     /// The pattern called `name`.
@@ -98,10 +102,13 @@ impl Patterns {
     /// The patterns that end with the end of `line`, those that could go on or those that could not; each with where it matches, and where
     /// what was typed is.
     pub(super) fn matching(&self, line: &str, is_open: bool) -> Vec<(&Pattern, Range<usize>, Range<usize>)> {
-        let which = self.set.matches(line).into_iter().map(|index| {
-            let [pattern, form] = self.forms[index];
-            (&self.all[pattern], &self.all[pattern].forms[form])
-        });
+        let last = line.trim_end().rsplit(' ').next().unwrap_or_default();
+        let ends = |token: &str| self.ended_by.get(token).map_or(&[][..], Vec::as_slice);
+        let of_typed = if last.starts_with(TYPED) { ends(TYPED) } else { &[] };
+        let mut which: Vec<[usize; 2]> = ends(last).iter().chain(of_typed).copied().collect();
+        which.sort_unstable();
+        which.dedup();
+        let which = which.into_iter().map(|[pattern, form]| (&self.all[pattern], &self.all[pattern].forms[form]));
         let matched = which.filter(|(_, form)| form.is_open == is_open).filter_map(|(pattern, form)| {
             let captures = form.regex.captures(line)?;
             let typed = captures.name("typed").map_or(0..0, |typed| typed.range());
@@ -133,7 +140,9 @@ impl Form {
         let regex =
             Regex::new(&format!("(?:^| )(?P<all>{all})$")).unwrap_or_else(|error| panic!("{tokens:?}: {error}"));
         let is_open = tokens.last().is_some_and(|last| last.ends_with(['+', '*']) || last.ends_with(",}"));
-        Form { regex, is_open }
+        let words = tokens.iter().filter(|token| !token.starts_with(')') && !token.ends_with('('));
+        let tokens = words.flat_map(|word| names(word).0.split('|')).map(str::to_owned).collect();
+        Form { regex, is_open, tokens }
     }
 }
 
@@ -150,10 +159,15 @@ fn token(word: &str) -> String {
     if let Some(quantifier) = word.strip_prefix(')') {
         return format!("){quantifier}");
     }
-    let names_end = word.find(['{', '+', '*', '?']).unwrap_or(word.len());
-    let (names, quantifier) = word.split_at(names_end);
-    let names: Vec<&str> = names.split('|').map(|name| if name == "type" { "type-[a-z]+" } else { name }).collect();
+    let (names, quantifier) = names(word);
+    let names: Vec<&str> = names.split('|').map(|name| if name == TYPED { "type-[a-z]+" } else { name }).collect();
     format!("{name}(?:(?:{}) ){quantifier}{end}", names.join("|"))
+}
+
+/// The names of a token, and its quantifier.
+fn names(word: &str) -> (&str, &str) {
+    let word = word.strip_prefix("typed=").unwrap_or(word);
+    word.split_at(word.find(['{', '+', '*', '?']).unwrap_or(word.len()))
 }
 
 #[cfg(test)]
