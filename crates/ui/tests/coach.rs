@@ -135,3 +135,17 @@ fn keys_that_come_faster_than_frames_are_judged_all_the_same() {
     app.settle_background();
     assert_eq!(app.context.learning.speaking.hint(), Some("that was 6 keys; Alt+D is 1"));
 }
+
+#[test]
+fn lines_written_letter_by_letter_are_counted_once_and_taking_back_changes_none() {
+    let folder = tempfile::tempdir().unwrap();
+    let mut app = app_on("a.txt", &log(40), "1:1");
+    let file = folder.path().join("ledger.sqlite");
+    app.context.workspace.keep_ledger(&file);
+    press(&mut app, "alt+f \"ebb\" ctrl+z ctrl+y esc alt+s alt+s");
+    let rest = app.context.learning.counting.rest();
+    app.context.workspace.add_to_ledger(rest);
+    app.context.workspace.end_ledger();
+    let report = snarvel_ledger::Ledger::open(&file).unwrap().0.report("").unwrap();
+    assert_eq!(report.lines, 2 + 2 + 2, "two lines typed on, and two that each carry changes, twice");
+}

@@ -137,8 +137,9 @@ impl App {
         if verb == "undo" {
             counting.count_undone();
         }
-        // A line that is written letter by letter is one line.
-        let lines = if lines == 1 && counting.was_changed_last(before.buffer, line) { 0 } else { lines };
+        // Lines that are written letter by letter are counted once, and what goes back and forth through the history changes none.
+        let is_counted = matches!(verb, "undo" | "redo") || counting.were_changed_last(before.buffer, (line, lines));
+        let lines = if is_counted { 0 } else { lines };
         let used = Used { day: counting.today(now_ms), kind, verb: verb.to_owned(), way };
         counting.count(used, Amounts { times: 1, keys: keys.into(), cursors, lines, undone: 0 });
     }

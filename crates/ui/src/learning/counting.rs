@@ -22,8 +22,8 @@ pub struct Counting {
     written_ms: u64,
     /// The use that an undo right after would take back.
     last: Option<Used>,
-    /// The line that was changed last.
-    line: Option<(BufferId, Line)>,
+    /// The line of the primary caret at the last change, and how many lines that changed.
+    lines: Option<(BufferId, (Line, u64))>,
     /// The day, and when it was looked up.
     today: Option<(String, u64)>,
 }
@@ -67,9 +67,9 @@ impl Counting {
         self.counted.add_habit(habit, saved);
     }
 
-    /// Whether the change before was on this line, too; from now on it was.
-    pub fn was_changed_last(&mut self, buffer: BufferId, line: Line) -> bool {
-        self.line.replace((buffer, line)) == Some((buffer, line))
+    /// Whether the change before was of as many lines with the caret in the same one, too; from now on it was.
+    pub fn were_changed_last(&mut self, buffer: BufferId, lines: (Line, u64)) -> bool {
+        lines.1 > 0 && self.lines.replace((buffer, lines)) == Some((buffer, lines))
     }
 
     /// What was counted, where it is to be written now.

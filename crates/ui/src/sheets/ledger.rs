@@ -34,7 +34,7 @@ pub fn title(report: &Report) -> String {
 #[must_use]
 pub fn habit(habit: &HabitSum) -> String {
     let times = if habit.times == 1 { "once".to_owned() } else { format!("{} times", habit.times) };
-    let helps = if habit.verb == "count" { "a count before the verb".to_owned() } else { habit.verb.clone() };
+    let helps = if habit.verb == "count" { "a count".to_owned() } else { habit.verb.clone() };
     format!("{}: {times}, {} keys more; {helps} helps", habit.pattern.replace('-', " "), habit.saved)
 }
 
