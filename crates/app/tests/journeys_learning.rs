@@ -111,7 +111,7 @@ fn a_drill_is_done_played_again_and_left() {
     // By hand first: more keys than par.
     terminal
         .keys(&["M-s"])
-        .shows("1 keys so far")
+        .shows("1 key so far")
         .keys(&["M-s"])
         .shows("done")
         .shows("2 keys in")
@@ -123,7 +123,7 @@ fn a_drill_is_done_played_again_and_left() {
         .shows("that was it")
         .keys(&["Enter"])
         .shows("0 keys so far");
-    terminal.keys(&["M-s"]).shows("1 keys so far");
+    terminal.keys(&["M-s"]).shows("1 key so far");
     // Left in the middle: everything is as it was.
     terminal.keys(&["C-q"]).shows("the drill is left").shows("half a wordnorth");
     terminal.keys(&["C-s"]).shows("saved").keys(&["C-q"]).ended(0);

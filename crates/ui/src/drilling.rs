@@ -4,6 +4,7 @@ use crate::drills::Drill;
 use crate::keys::script::ScriptStep;
 use snarvel_core::text::Text;
 use snarvel_core::text::place::{LineColumn, Place};
+use snarvel_core::verbs::scene::counted;
 use snarvel_files::load::{Encoding, Loaded};
 use snarvel_workspace::buffer::Origin;
 use snarvel_workspace::ids::BufferId;
@@ -118,10 +119,8 @@ impl Drilling {
             }
             Stage::Replaying(_) => format!("{which}: that was it. Enter: do it yourself. Esc: back."),
             Stage::Doing | Stage::Done => {
-                format!(
-                    "{which}: {} {keys} keys so far, par is {own_par}. The text beside is as it should be.",
-                    drill.task
-                )
+                let so_far = counted(*keys as usize, "key");
+                format!("{which}: {} {so_far} so far, par is {own_par}.", drill.task)
             }
         }
     }

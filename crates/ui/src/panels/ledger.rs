@@ -6,7 +6,7 @@ use super::sheet::SheetPanel;
 use crate::context::Context;
 use crate::keys::Key;
 use crate::palette::Role;
-use crate::screen::canvas::{Area, put, width};
+use crate::screen::canvas::{Area, fill, put, width, wrapped};
 use crate::sheets::ledger::{habit, learned, title};
 use crossterm::event::{KeyCode, KeyModifiers};
 use ratatui::buffer::Buffer as Grid;
@@ -38,6 +38,8 @@ const PERIODS: [Period; 4] = [
 pub struct LedgerPanel {
     period: usize,
     report: Option<Report>,
+    /// The row of what it tells that is shown first.
+    top: u16,
 }
 
 /// Columns for the name of a verb.
@@ -48,6 +50,19 @@ const COLS_FOR_TWO: u16 = 90;
 
 /// Rows of the panel, its line of keys included.
 const ROWS: u16 = 26;
+
+/// Rows above what scrolls.
+const HEAD_ROWS: u16 = 3;
+
+/// Rows of all that may be told.
+const MOST_ROWS: u16 = 120;
+
+/// Rows that a page goes on.
+const PAGE: u16 = 10;
+
+/// So many verbs have a bar; fewer where the rest stands below them.
+const BARS: usize = 22;
+const BARS_ABOVE: usize = 10;
 
 /// Rows for the course of the weeks.
 const COURSE_ROWS: u16 = 5;
@@ -65,8 +80,18 @@ impl LedgerPanel {
 
     fn turn(&mut self, by: isize, context: &mut Context) -> PanelAction {
         self.period = self.period.saturating_add_signed(by).min(PERIODS.len() - 1);
+        self.top = 0;
         self.ask(context);
         PanelAction::Stay
+    }
+}
+
+impl LedgerPanel {
+    /// The row that is shown first when the last one is seen.
+    fn last_top(&self, context: &Context) -> u16 {
+        let area = Area { x: 0, y: 0, cols: context.look.size.cols, rows: self.rows(context) };
+        let rows = self.report.as_ref().map_or(0, |report| body(&Painter { context, area, beside: area }, report).1);
+        rows.saturating_sub(area.rows.saturating_sub(HEAD_ROWS + 1))
     }
 }
 
@@ -84,6 +109,15 @@ impl Panel for LedgerPanel {
             (KeyCode::Esc, _) => PanelAction::Close,
             (KeyCode::Left, _) => self.turn(-1, context),
             (KeyCode::Right, _) => self.turn(1, context),
+            (KeyCode::Up | KeyCode::PageUp, _) => {
+                self.top = self.top.saturating_sub(if key.code == KeyCode::Up { 1 } else { PAGE });
+                PanelAction::Stay
+            }
+            (KeyCode::Down | KeyCode::PageDown, _) => {
+                let down = self.top + if key.code == KeyCode::Down { 1 } else { PAGE };
+                self.top = down.min(self.last_top(context));
+                PanelAction::Stay
+            }
             (KeyCode::Char('d'), KeyModifiers::CONTROL) => match self.report.clone() {
                 Some(report) => PanelAction::Open(Box::new(SheetPanel::of_ledger(report))),
                 None => PanelAction::Stay,
@@ -108,8 +142,11 @@ impl Panel for LedgerPanel {
             let name = if index == self.period { format!("[{}]", period.name) } else { format!(" {} ", period.name) };
             x = put(grid, (painter.row(0), x), &name, painter.style(role)) + 1;
         }
+        let room = painter.area.rows.saturating_sub(HEAD_ROWS + 1);
+        let told = self.report.as_ref().map(|report| body(painter, report));
+        let more = told.as_ref().is_some_and(|(_, rows)| *rows > room).then_some(("↑ ↓", "more"));
         let keys = [("← →", "week, month, year, ever"), ("Ctrl+D", "draw it"), ("Esc", "leave")];
-        painter.keys(&keys, grid);
+        painter.keys(&more.into_iter().chain(keys).collect::<Vec<_>>(), grid);
         let Some(report) = &self.report else { return painter.hint("reading …", grid) };
         put(grid, (painter.row(1), 1), &title(report), painter.style(Role::Raised));
         if report.keys == 0 {
@@ -117,21 +154,37 @@ impl Panel for LedgerPanel {
             put(grid, (painter.row(3), 3), said, painter.style(Role::RaisedQuiet));
             return;
         }
-        let body = Area { y: painter.area.y + 3, rows: painter.area.rows.saturating_sub(4), ..painter.area };
-        let half = if body.cols >= COLS_FOR_TWO { body.cols / 2 } else { body.cols };
-        let left = Area { cols: half.saturating_sub(2), ..body };
-        let used = bars(painter, report, left, grid);
-        let right = match body.cols >= COLS_FOR_TWO {
-            true => Area { x: body.x + half, cols: body.cols - half, ..body },
-            false => below(left, used + 1),
-        };
-        let used = course(painter, report, right, grid);
-        let rest = below(right, used);
-        let used = ways(painter, report, rest, grid);
-        let rest = below(rest, used + 1);
-        let used = lines(painter, ("costliest habits", report.habits.iter().map(habit)), rest, grid);
-        lines(painter, ("learned", report.learned.iter().map(learned)), below(rest, used + 1), grid);
+        let Some((whole, _)) = told else { return };
+        for y in 0..room {
+            for x in 0..painter.area.cols {
+                let to = grid.cell_mut((painter.area.x + x, painter.area.y + HEAD_ROWS + y));
+                let from = whole.cell((x, self.top + y));
+                to.zip(from).into_iter().for_each(|(to, from)| *to = from.clone());
+            }
+        }
     }
+}
+
+/// All that is told of a report, and how many rows it takes: beside each other where there is room, else one below the other.
+fn body(painter: &Painter, report: &Report) -> (Grid, u16) {
+    let cols = painter.area.cols;
+    let mut grid = Grid::empty(Rect::new(0, 0, cols, MOST_ROWS));
+    let all = Area { x: 0, y: 0, cols, rows: MOST_ROWS };
+    fill(&mut grid, all, painter.style(Role::Raised));
+    let is_wide = cols >= COLS_FOR_TWO;
+    let half = if is_wide { cols / 2 } else { cols };
+    let left = Area { cols: half.saturating_sub(2), ..all };
+    let bar_rows = bars(painter, report, (left, if is_wide { BARS } else { BARS_ABOVE }), &mut grid);
+    let right = match is_wide {
+        true => Area { x: half, cols: cols - half, ..all },
+        false => below(left, bar_rows + 1),
+    };
+    let mut rest = below(right, course(painter, report, right, &mut grid));
+    rest = below(rest, ways(painter, report, rest, &mut grid) + 1);
+    let habits = report.habits.iter().map(habit);
+    rest = below(rest, lines(painter, ("costliest habits", habits), rest, &mut grid) + 1);
+    rest = below(rest, lines(painter, ("learned", report.learned.iter().map(learned)), rest, &mut grid));
+    (grid, rest.y.max(bar_rows))
 }
 
 /// What is left of `area` below so many rows of it.
@@ -151,12 +204,10 @@ fn bar(eighths: usize) -> String {
 }
 
 /// The verbs as bars; gives the rows that they take.
-fn bars(painter: &Painter, report: &Report, area: Area, grid: &mut Grid) -> u16 {
+fn bars(painter: &Painter, report: &Report, (area, most_bars): (Area, usize), grid: &mut Grid) -> u16 {
     put(grid, (row(area, 0), 1), "verbs, how often, and how often looked up", painter.style(Role::RaisedQuiet));
     let most = report.verbs.first().map_or(1, |verb| verb.times.max(1));
-    // Below each other the rest needs room, too.
-    let room = if area.cols + 4 >= painter.area.cols { area.rows / 2 } else { area.rows };
-    let rows = room.saturating_sub(1).min(report.verbs.len() as u16);
+    let rows = report.verbs.len().min(most_bars) as u16;
     let bar_cols = usize::from(area.cols.saturating_sub(NAME_COLS + 14));
     for (index, verb) in report.verbs.iter().take(usize::from(rows)).enumerate() {
         let row = row(area, index as u16 + 1);
@@ -231,12 +282,13 @@ fn ways(painter: &Painter, report: &Report, area: Area, grid: &mut Grid) -> u16 
 /// Lines under a name; gives the rows that they take.
 fn lines(painter: &Painter, (name, lines): (&str, impl Iterator<Item = String>), area: Area, grid: &mut Grid) -> u16 {
     put(grid, (row(area, 0), 1), name, painter.style(Role::RaisedQuiet));
-    // The other list wants some rows, too.
-    let most = if name == "learned" { area.rows } else { area.rows.saturating_sub(3) };
     let mut used = 1;
-    for line in lines.take(usize::from(most.saturating_sub(1))) {
-        put(grid, (row(area, used), 3), &line, painter.style(Role::Raised));
-        used += 1;
+    for line in lines {
+        let parts = wrapped(&line, area.cols.saturating_sub(6));
+        for (index, part) in parts.iter().enumerate() {
+            put(grid, (row(area, used), if index == 0 { 3 } else { 5 }), part, painter.style(Role::Raised));
+            used += 1;
+        }
     }
     if used == 1 {
         put(grid, (row(area, 1), 3), "none yet", painter.style(Role::RaisedQuiet));

@@ -18,6 +18,7 @@ pub mod text;
 
 use crate::context::Context;
 use crate::palette::Role;
+use crate::palette::theme::Ground;
 use crate::panels::echo::ghost;
 use crate::panels::painter::Painter;
 use crate::panels::panel::{Dock, Panel};
@@ -125,7 +126,13 @@ fn dim(context: &Context, pane: &Pane, grid: &mut Grid) {
     let lit = context.look.presenting.lit.filter(|lit| context.look.presenting.is_spotlit && lit.of.0 == pane.view);
     let Some(lit) = lit else { return };
     let (buffer, view) = context.workspace.shown(pane.view);
-    let quiet = Style { bg: None, ..context.look.palette.style(Role::Quiet) }.add_modifier(Modifier::DIM);
+    let palette = &context.look.palette;
+    let quiet = Style { bg: None, ..palette.style(Role::Quiet) };
+    // Terminals make faint letters darker: upon a light ground that would bring them out.
+    let quiet = match palette.ground() {
+        Ground::Light if palette.has_colour() => quiet,
+        _ => quiet.add_modifier(Modifier::DIM),
+    };
     let rows = rows_in_view(view, buffer, usize::from(pane.seen_rows));
     for (y, row) in rows.iter().enumerate() {
         let is_lit = row.span.start < lit.span.end.max(lit.span.start + 1) && row.span.end >= lit.span.start;

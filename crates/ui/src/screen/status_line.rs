@@ -47,7 +47,7 @@ pub fn draw(context: &Context, frame: &Frame, grid: &mut Grid) {
     let room = area.cols.saturating_sub(width(&message) + 2);
     // A long message takes the place of what is there at all times: it may say why something was not done.
     for (text, role) in items(context, frame) {
-        if x + width(&text) + 2 > room {
+        if x + width(&text) + 3 > room {
             break;
         }
         x = put(grid, (area, x + 1), &text, palette.style(role)) + 2;

@@ -27,7 +27,8 @@ pub fn title(report: &Report) -> String {
         0 => String::new(),
         lines => format!(", {:.1} keys for each", report.keys as f64 / lines as f64),
     };
-    format!("{days} since {}: {} keys, {} changed lines{each}", report.since, report.keys, report.lines)
+    let since = if report.since.is_empty() { String::new() } else { format!(" since {}", report.since) };
+    format!("{days}{since}: {} keys, {} changed lines{each}", report.keys, report.lines)
 }
 
 /// A habit in words.
