@@ -105,6 +105,7 @@ fn every_main_screen_at_four_widths() {
         ("template", "@24:1 \"for\" tab \"reading\" tab"),
         ("recipes", "ctrl+r down"),
         ("recipe_edited", "ctrl+r down tab"),
+        ("trail", "@18:1 2*alt+s alt+d alt+c 2*ctrl+z @43:5 alt+b \"height\" ctrl+t"),
         ("drills", "!drill \"lines\" down"),
         ("drill", "!drill \"two lines\" enter alt+s"),
         ("drill_done", "!drill \"two lines\" enter alt+s alt+s"),

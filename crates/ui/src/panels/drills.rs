@@ -7,7 +7,7 @@ use crate::context::{Context, DrillOrder};
 use crate::drills::{DRILLS, SERIES, series};
 use crate::keys::Key;
 use crate::palette::Role;
-use crate::screen::canvas::{Area, put, width};
+use crate::screen::canvas::{Area, cut, put, width};
 use crossterm::event::KeyCode;
 use ratatui::buffer::Buffer as Grid;
 use ratatui::style::Style;
@@ -137,6 +137,6 @@ fn draw_row(painter: &Painter, index: usize, (room, style): (Area, Style), grid:
     };
     let result_x = room.cols.saturating_sub(width(&result).min(RESULT_COLS));
     let task = Area { cols: result_x.saturating_sub(2), ..room };
-    put(grid, (task, GROUP_COLS), &drill.task, style);
+    put(grid, (task, GROUP_COLS), &cut(&drill.task, task.cols.saturating_sub(GROUP_COLS)), style);
     put(grid, (room, result_x), &result, quiet);
 }

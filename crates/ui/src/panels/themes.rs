@@ -8,7 +8,7 @@ use crate::context::Context;
 use crate::keys::Key;
 use crate::palette::Role;
 use crate::palette::theme::Ground;
-use crate::screen::canvas::{Area, put};
+use crate::screen::canvas::{Area, cut, put};
 use crate::settings::AUTO;
 use crossterm::event::KeyCode;
 use ratatui::buffer::Buffer as Grid;
@@ -138,5 +138,5 @@ fn draw_row(painter: &Painter, row: &Row, (room, style): (Area, Style), grid: &m
     put(grid, (kind, 0), row.kind, painter.over(style, Role::RaisedQuiet));
     let about =
         Area { x: room.x + NAME_COLS + KIND_COLS, cols: room.cols.saturating_sub(NAME_COLS + KIND_COLS), ..room };
-    put(grid, (about, 0), &row.about, painter.over(style, Role::RaisedQuiet));
+    put(grid, (about, 0), &cut(&row.about, about.cols), painter.over(style, Role::RaisedQuiet));
 }

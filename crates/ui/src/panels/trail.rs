@@ -8,7 +8,7 @@ use super::sheet::SheetPanel;
 use crate::context::Context;
 use crate::keys::Key;
 use crate::palette::Role;
-use crate::screen::canvas::{Area, put, width};
+use crate::screen::canvas::{Area, cut, put, width};
 use crossterm::event::{KeyCode, KeyModifiers};
 use ratatui::buffer::Buffer as Grid;
 use ratatui::style::Style;
@@ -54,6 +54,8 @@ pub struct TrailPanel {
     seen: SeenText,
     /// The state that a drawing begins with, where it is not the present one.
     marked: Option<StepId>,
+    /// How wide the columns are: branches, verbs, extents, and at the right edge ages with what the states are.
+    cols: [u16; 4],
 }
 
 impl TrailPanel {
@@ -67,6 +69,7 @@ impl TrailPanel {
             chooser: Chooser::new(Order::AsListed),
             seen: SeenText::active(workspace),
             marked: None,
+            cols: [0; 4],
         };
         panel.filter();
         panel.chooser.choose(here);
@@ -80,6 +83,7 @@ impl TrailPanel {
     }
 
     fn filter(&mut self) {
+        self.cols = self.widths();
         self.chooser.filter(self.rows.iter().map(|row| Cow::Owned(format!("{} {}", row.verb, row.glimpse))));
     }
 
@@ -134,35 +138,52 @@ impl TrailPanel {
         PanelAction::Close
     }
 
-    fn row(&self, painter: &Painter, (index, cols): (usize, [u16; 2]), (room, style): (Area, Style), grid: &mut Grid) {
+    fn row(&self, painter: &Painter, index: usize, (room, style): (Area, Style), grid: &mut Grid) {
         let row = &self.rows[index];
         let quiet = painter.over(style, Role::RaisedQuiet);
         let sign = painter.over(style, if row.is_here { Role::PrimarySign } else { Role::RaisedQuiet });
-        let [lanes, verbs] = cols;
+        let [lanes, verbs, extents, ages] = self.cols;
         put(grid, (room, 0), &row.lanes, sign);
         let mut x = lanes + 1;
         put(grid, (room, x), &row.verb, style);
         x += verbs + 3;
         put(grid, (room, x), &row.extent.map(told).unwrap_or_default(), quiet);
-        x += EXTENT_COLS;
-        let was_saved = row.was_saved && !row.is_saved;
-        let states = [
-            (row.is_here, "here", Role::PrimarySign),
-            (self.marked == Some(row.id), "marked", Role::MarkSign),
-            (row.is_saved, "saved", Role::Added),
-            (was_saved, "was saved", Role::RaisedQuiet),
-        ];
+        x += extents + 2;
         let mut right = room.cols;
-        for (_, word, role) in states.iter().rev().filter(|(holds, ..)| *holds) {
+        for (word, role) in self.states(row).into_iter().rev() {
             right = right.saturating_sub(width(word) + 1);
-            put(grid, (room, right), word, painter.over(style, *role));
+            put(grid, (room, right), word, painter.over(style, role));
         }
-        let age_x = room.cols.saturating_sub(AGE_COLS);
+        let age_x = room.cols.saturating_sub(ages);
         put(grid, (Area { cols: right, ..room }, age_x), &row.age, quiet);
         let glimpse = Area { cols: age_x.saturating_sub(2), ..room };
         let files =
             if row.files.is_empty() { row.glimpse.clone() } else { format!("{}   in {}", row.glimpse, row.files) };
-        put(grid, (glimpse, x), &files, painter.over(style, Role::String));
+        let shown = cut(&files, glimpse.cols.saturating_sub(x));
+        put(grid, (glimpse, x), &shown, painter.over(style, Role::String));
+    }
+
+    /// What the state after a step is, in words.
+    fn states(&self, row: &StepRow) -> Vec<(&'static str, Role)> {
+        let all = [
+            (row.is_here, "here", Role::PrimarySign),
+            (self.marked == Some(row.id), "marked", Role::MarkSign),
+            (row.is_saved, "saved", Role::Added),
+            (row.was_saved && !row.is_saved, "was saved", Role::RaisedQuiet),
+        ];
+        all.into_iter().filter(|(holds, ..)| *holds).map(|(_, word, role)| (word, role)).collect()
+    }
+
+    /// How wide the columns must be. Cost: all rows.
+    fn widths(&self) -> [u16; 4] {
+        let most = |of: &dyn Fn(&StepRow) -> u16| self.rows.iter().map(of).max().unwrap_or(0);
+        let states = |row: &StepRow| self.states(row).iter().map(|(word, _)| width(word) + 1).sum::<u16>();
+        [
+            most(&|row| width(&row.lanes)),
+            most(&|row| width(&row.verb)),
+            most(&|row| row.extent.map_or(0, |extent| width(&told(extent)))),
+            most(&|row| width(&row.age)) + most(&states) + 2,
+        ]
     }
 }
 
@@ -196,6 +217,7 @@ impl Panel for TrailPanel {
             KeyCode::Char('d') if key.mods == KeyModifiers::CONTROL => return self.draw_from(context),
             KeyCode::Char(' ') if key.mods == KeyModifiers::CONTROL => {
                 self.marked = self.chosen().map(|row| row.id);
+                self.cols = self.widths();
                 return PanelAction::Stay;
             }
             KeyCode::Left => {
@@ -236,10 +258,8 @@ impl Panel for TrailPanel {
     fn draw(&self, painter: &Painter, grid: &mut Grid) {
         painter.line("trail", &self.chooser.line, grid);
         painter.count(self.chooser.shown.len(), self.rows.len(), grid);
-        let lanes = self.rows.iter().map(|row| width(&row.lanes)).max().unwrap_or(0);
-        let verbs = self.rows.iter().map(|row| width(&row.verb)).max().unwrap_or(0);
         painter.list(&self.chooser, grid, |index, room, style, grid| {
-            self.row(painter, (index, [lanes, verbs]), (room, style), grid);
+            self.row(painter, index, (room, style), grid);
         });
         if self.chooser.shown.is_empty() {
             painter.hint("no step is called that", grid);
@@ -255,12 +275,6 @@ impl Panel for TrailPanel {
         painter.keys(&keys, grid);
     }
 }
-
-/// Room for "+1200 −40 at 10000".
-const EXTENT_COLS: u16 = 20;
-
-/// Room for an age and for what a state is, at the right edge.
-const AGE_COLS: u16 = 24;
 
 /// How many characters of a step are shown.
 const GLIMPSE: usize = 40;

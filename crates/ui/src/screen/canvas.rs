@@ -3,6 +3,7 @@
 use ratatui::buffer::{Buffer, Cell};
 use ratatui::layout::Rect;
 use ratatui::style::Style;
+use std::borrow::Cow;
 use unicode_width::UnicodeWidthStr;
 
 /// A part of the screen, in cells.
@@ -74,6 +75,23 @@ pub fn harmless(text: &str) -> String {
 #[must_use]
 pub fn width(text: &str) -> u16 {
     harmless(text).width().min(usize::from(u16::MAX)) as u16
+}
+
+/// `text` where it fits into `cols` cells, else its beginning with a sign that there is more.
+#[must_use]
+pub fn cut(text: &str, cols: u16) -> Cow<'_, str> {
+    use unicode_segmentation::UnicodeSegmentation;
+    if width(text) <= cols {
+        return Cow::Borrowed(text);
+    }
+    let mut kept = String::new();
+    for cluster in text.graphemes(true) {
+        if width(&kept) + width(cluster) + 1 > cols {
+            break;
+        }
+        kept.push_str(cluster);
+    }
+    Cow::Owned(kept.trim_end().to_owned() + "…")
 }
 
 /// `text` in lines of `cols` cells, broken between words.
