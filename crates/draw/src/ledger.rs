@@ -115,6 +115,7 @@ impl LedgerSheet {
         chart
             .configure_mesh()
             .disable_x_mesh()
+            .set_all_tick_mark_size(12)
             .light_line_style(TRANSPARENT)
             .bold_line_style(RGBColor(215, 215, 215))
             .label_style(style)
