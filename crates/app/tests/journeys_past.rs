@@ -46,7 +46,7 @@ fn a_killed_program_has_kept_what_was_saved() {
     terminal.until("the past to be kept", |_| {
         std::fs::read_dir(terminal.own("state/snarvel/past")).is_ok_and(|files| files.count() == 1)
     });
-    terminal.signal_below("KILL").keys(&["Enter"]).until("a prompt", |screen| screen.trim_end().ends_with('$'));
+    terminal.signal_below("KILL").prompts();
     let again = terminal.again();
     again
         .start("tide.txt")

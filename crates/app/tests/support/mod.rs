@@ -141,6 +141,18 @@ impl Terminal {
         self
     }
 
+    /// Presses Enter until the shell shows its prompt. The first one may have gone to the screen of a program that was killed, which is
+    /// put away a moment later.
+    pub fn prompts(&self) -> &Terminal {
+        self.until("a prompt", |screen| {
+            let is_there = screen.trim_end().ends_with('$');
+            if !is_there {
+                self.keys(&["Enter"]);
+            }
+            is_there
+        })
+    }
+
     /// Starts a shell command in a window of the reference size.
     pub fn start_command(&self, command: &str) {
         // Which language servers there are on a machine is not what these tests are about.
