@@ -158,7 +158,12 @@ fn sheets_are_drawn_from_inside() {
     let terminal = Terminal::with(&[("log.txt", LOG)]);
     terminal.start("log.txt").keys(&["M-s", "M-s"]);
     for (verb, name) in [("edit-sheet", "edit.pdf"), ("listing", "listing.svg")] {
-        terminal.keys(&["C-l"]).shows("what do you want to do?").type_text(verb).keys(&["Enter"]).shows("print it instead");
+        terminal
+            .keys(&["C-l"])
+            .shows("what do you want to do?")
+            .type_text(verb)
+            .keys(&["Enter"])
+            .shows("print it instead");
         terminal.keys(&["C-u"]).type_text(name).keys(&["Enter"]).shows(name);
         terminal.until("the sheet", |_| terminal.path(name).exists());
     }
