@@ -74,7 +74,6 @@ fn main() {
             );
             let steps = 620 - u64::from(week) * 55;
             batch.add(used("char-right", Way::Hand), Amounts { times: steps, keys: steps, ..Amounts::default() });
-            batch.add(used("place", Way::Mouse), Amounts { times: 4, keys: 12, ..Amounts::default() });
             for (pattern, verb, saved, learned) in HABITS.iter().filter(|habit| week < habit.3) {
                 let habit = Habit { day: day.clone(), pattern: (*pattern).to_owned(), verb: (*verb).to_owned() };
                 (0..2 + learned % 3).for_each(|_| batch.add_habit(habit.clone(), *saved));

@@ -116,7 +116,7 @@ pub fn drills() -> Result<String> {
             let _ = writeln!(out, "{}{group}", if out.is_empty() { "" } else { "\n" });
         }
         let best = bests.get(&drill.name).map_or(String::new(), |best| format!(", your best {}", best.keys));
-        let _ = writeln!(out, "  {:<22} par {}{best}: {}", drill.name, drill.par_keys(), drill.task);
+        let _ = writeln!(out, "  {:<22} par {}{best}: {}", drill.name, drill.par_keys, drill.task);
     }
     Ok(out)
 }

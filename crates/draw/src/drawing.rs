@@ -137,6 +137,20 @@ pub enum Item {
     },
 }
 
+impl Item {
+    /// A text of so many points that begins at the start of its baseline.
+    #[must_use]
+    pub fn text(at: [Mm; 2], text: impl Into<String>, (points, face): (f32, Face), ink: Ink) -> Item {
+        Item::Text { at, text: text.into(), size: Mm::points(points), face, ink, align: Align::Start }
+    }
+
+    /// A text of so many points that ends at the end of its baseline.
+    #[must_use]
+    pub fn text_end(at: [Mm; 2], text: impl Into<String>, (points, face): (f32, Face), ink: Ink) -> Item {
+        Item::Text { at, text: text.into(), size: Mm::points(points), face, ink, align: Align::End }
+    }
+}
+
 /// A sheet with what is drawn on it.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Drawing {

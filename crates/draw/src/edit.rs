@@ -1,4 +1,4 @@
-//! An edit before and after, side by side: what came and went is marked, lines that moved are joined by bands, the keys stand below.
+//! An edit before and after, side by side: what came and went is marked, lines that moved are joined by bands, the keys are below.
 //!
 //! Nothing is told by colour alone: what goes has `−` before it and is struck through, what comes has `+`, what moved has a band.
 
@@ -85,7 +85,7 @@ const BETWEEN: Mm = Mm(26.0);
 const LARGEST: f32 = 10.0;
 const SMALLEST: f32 = 6.0;
 
-/// Cells of a line number, and of the sign behind it.
+/// Cells of a line number and of the sign after it.
 const NUMBER_CELLS: usize = 5;
 const SIGN_CELLS: usize = 2;
 
@@ -126,13 +126,13 @@ impl EditSheet {
         let mut items = Vec::new();
         let base = MARGIN + Mm(4.5);
         let title = fitting(&self.title, paper - MARGIN * 2.0, Mm::points(12.0), Face::Bold).into_iter().next();
-        items.push(text([MARGIN, base], title.unwrap_or_default(), (12.0, Face::Bold), BLACK));
+        items.push(Item::text([MARGIN, base], title.unwrap_or_default(), (12.0, Face::Bold), BLACK));
         let caps = self.caps(paper - MARGIN * 2.0);
         let caps_top = height - MARGIN - CAP_ROW * caps.len() as f32;
         let metrics = self.metrics([base + Mm(10.0), caps_top - Mm(4.0)]);
         for (side, name) in ["before", "after"].into_iter().enumerate() {
             let at = [metrics.left[side], metrics.top - metrics.row * 0.45];
-            items.push(text(at, name.to_owned(), (9.0, Face::Regular), QUIET));
+            items.push(Item::text(at, name.to_owned(), (9.0, Face::Regular), QUIET));
         }
         self.bands(&metrics, &mut items);
         for (side, rows) in self.sides.iter().enumerate() {
@@ -142,10 +142,10 @@ impl EditSheet {
             let more = rows.len().saturating_sub(metrics.rows);
             if more > 0 {
                 let at = [metrics.left[side], metrics.top + metrics.row * (metrics.rows as f32 + 0.8)];
-                items.push(text(at, format!("… {more} more lines"), (8.0, Face::Regular), QUIET));
+                items.push(Item::text(at, format!("… {more} more lines"), (8.0, Face::Regular), QUIET));
             }
         }
-        // The keys stand below what they did, not at the foot of an empty sheet.
+        // The keys are drawn below what they did, not at the foot of an empty sheet.
         let below = metrics.top + metrics.row * metrics.rows as f32 + Mm(14.0);
         let top = if below < caps_top { below } else { caps_top };
         for (row, caps) in caps.iter().enumerate() {
@@ -309,9 +309,9 @@ fn draw_caps(caps: &[(Cap, Mm)], top: Mm, items: &mut Vec<Item>) {
     for (cap, wide) in caps {
         let own = width(&cap.key, Mm::points(9.0), Face::Bold) + Mm(5.0);
         items.push(Item::Box { at: [x, top], size: [own, CAP_HEIGHT], fill: Ink::grey(244), edge: (EDGE, Mm(0.25)) });
-        items.push(text([x + Mm(2.5), top + Mm(4.4)], cap.key.clone(), (9.0, Face::Bold), BLACK));
+        items.push(Item::text([x + Mm(2.5), top + Mm(4.4)], cap.key.clone(), (9.0, Face::Bold), BLACK));
         if !cap.did.is_empty() {
-            items.push(text([x, top + CAP_HEIGHT + Mm(3.4)], cap.did.clone(), (7.0, Face::Regular), QUIET));
+            items.push(Item::text([x, top + CAP_HEIGHT + Mm(3.4)], cap.did.clone(), (7.0, Face::Regular), QUIET));
         }
         x = x + *wide + Mm(2.5);
     }
@@ -319,10 +319,6 @@ fn draw_caps(caps: &[(Cap, Mm)], top: Mm, items: &mut Vec<Item>) {
 
 fn filled(at: [Mm; 2], size: [Mm; 2], fill: Ink) -> Item {
     Item::Box { at, size, fill, edge: (fill, Mm(0.0)) }
-}
-
-fn text(at: [Mm; 2], text: String, (points, face): (f32, Face), ink: Ink) -> Item {
-    Item::Text { at, text, size: Mm::points(points), face, ink, align: Align::Start }
 }
 
 fn to_grey(item: &mut Item) {

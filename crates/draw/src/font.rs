@@ -62,7 +62,7 @@ pub fn width(text: &str, size: Mm, face: Face) -> Mm {
     size * text.chars().map(|c| font.letter(c).map_or(1.0, |letter| letter.advance)).sum::<f32>()
 }
 
-/// The letters of `text`, one for each character, where every one of them is printable ASCII: those stand one after the other. Other
+/// The letters of `text`, one for each character, where every one of them is printable ASCII: those are placed one after the other. Other
 /// text must be shaped (marks on letters, order of right-to-left text).
 pub(crate) fn letters(text: &str, face: Face) -> Option<Vec<Letter>> {
     let font = FONTS[face as usize].as_ref()?;

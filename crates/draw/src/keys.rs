@@ -100,8 +100,8 @@ impl KeySheet {
             let size = [pitch - Mm(1.2), if is_first { DIGITS - Mm(1.2) } else { row_height - Mm(1.2) }];
             let stagger = STAGGER.get(index).copied().unwrap_or(0.0);
             if let Some((sign, about)) = index.checked_sub(1).and_then(|index| ABOUT.get(index)) {
-                items.push(text([MARGIN, y + Mm(9.0)], sign, (15.0, Face::Bold), BLACK));
-                items.push(text([MARGIN, y + Mm(14.5)], about, (8.5, Face::Regular), DARK));
+                items.push(Item::text([MARGIN, y + Mm(9.0)], *sign, (15.0, Face::Bold), BLACK));
+                items.push(Item::text([MARGIN, y + Mm(14.5)], *about, (8.5, Face::Regular), DARK));
             }
             for (column, key) in row.iter().enumerate() {
                 let x = MARGIN + pitch * (stagger + column as f32);
@@ -120,22 +120,15 @@ impl KeySheet {
     /// The title and how to read the sheet; gives where the keyboard begins.
     fn heading(&self, sheet: Mm, items: &mut Vec<Item>) -> Mm {
         let base = MARGIN + Mm(5.5);
-        items.push(text([MARGIN, base], "Snarvel", (17.0, Face::Bold), BLACK));
-        let behind = MARGIN + width("Snarvel", Mm::points(17.0), Face::Bold) + Mm(5.0);
+        items.push(Item::text([MARGIN, base], "Snarvel", (17.0, Face::Bold), BLACK));
+        let after = MARGIN + width("Snarvel", Mm::points(17.0), Face::Bold) + Mm(5.0);
         let how = "Write: Alt with the key.   Shape (Ctrl+Space): the key alone.   Lower words on a key: with Shift.";
-        items.push(text([behind, base], how, (9.0, Face::Regular), BLACK));
+        items.push(Item::text([after, base], how, (9.0, Face::Regular), BLACK));
         let mut told = self.keyboard.clone();
         if self.has_own() {
             told += ", • your own";
         }
-        items.push(Item::Text {
-            at: [sheet - MARGIN, base],
-            text: told,
-            size: Mm::points(8.0),
-            face: Face::Regular,
-            ink: DARK,
-            align: Align::End,
-        });
+        items.push(Item::text_end([sheet - MARGIN, base], told, (8.0, Face::Regular), DARK));
         base + Mm(4.5)
     }
 
@@ -202,23 +195,17 @@ impl Key {
         items.push(Item::Box { at, size, fill, edge: (EDGE, Mm(0.2)) });
         let inner = at[0] + Mm(1.3);
         let room = size[0] - Mm(2.0);
-        items.push(text([inner, at[1] + Mm(5.2)], &self.plain, (12.5, Face::Bold), BLACK));
+        items.push(Item::text([inner, at[1] + Mm(5.2)], &self.plain, (12.5, Face::Bold), BLACK));
         if self.shifted.to_lowercase() != self.plain && !self.shifted.is_empty() {
-            items.push(Item::Text {
-                at: [at[0] + size[0] - Mm(1.3), at[1] + Mm(5.0)],
-                text: self.shifted.clone(),
-                size: Mm::points(10.5),
-                face: Face::Regular,
-                ink: DARK,
-                align: Align::End,
-            });
+            let corner = [at[0] + size[0] - Mm(1.3), at[1] + Mm(5.0)];
+            items.push(Item::text_end(corner, self.shifted.clone(), (10.5, Face::Regular), DARK));
         }
         let mut y = at[1] + Mm(9.4);
         if let Some(does) = &self.does {
             let label = marked(does);
             let size = size_for(&label, room, LABEL, Face::Bold);
             for label in fitting(&label, room, size, Face::Bold).iter().take(2) {
-                items.push(text([inner, y], label, (size.in_points(), Face::Bold), BLACK));
+                items.push(Item::text([inner, y], label, (size.in_points(), Face::Bold), BLACK));
                 y = y + Mm(3.3);
             }
         }
@@ -229,7 +216,7 @@ impl Key {
             let lines: Vec<&String> = lines.iter().take(2).collect();
             let mut y = at[1] + size[1] - Mm(1.5) - Mm(3.1) * (lines.len().saturating_sub(1)) as f32;
             for label in lines {
-                items.push(text([inner, y], label, (label_size.in_points(), Face::Regular), BLACK));
+                items.push(Item::text([inner, y], label, (label_size.in_points(), Face::Regular), BLACK));
                 y = y + Mm(3.1);
             }
         }
@@ -245,10 +232,6 @@ fn size_for(label: &str, room: Mm, usual: Mm, face: Face) -> Mm {
 
 fn marked(does: &Does) -> String {
     if does.is_own { format!("•{}", does.label) } else { does.label.clone() }
-}
-
-fn text(at: [Mm; 2], text: &str, (points, face): (f32, Face), ink: Ink) -> Item {
-    Item::Text { at, text: text.to_owned(), size: Mm::points(points), face, ink, align: Align::Start }
 }
 
 fn line(from: [Mm; 2], to: [Mm; 2], width: Mm) -> Item {

@@ -2,7 +2,7 @@
 
 use crate::Paper;
 use crate::chart::Canvas;
-use crate::drawing::{Align, Drawing, Face, Ink, Item, Mm};
+use crate::drawing::{Drawing, Face, Ink, Item, Mm};
 use crate::font::{fitting, width};
 use plotters::prelude::*;
 
@@ -39,8 +39,8 @@ impl LedgerSheet {
     pub fn drawing(&self) -> Drawing {
         let [paper, height] = self.paper.size();
         let mut items = Vec::new();
-        items.push(text([MARGIN, MARGIN + Mm(5.0)], "Snarvel: the ledger", (17.0, Face::Bold), BLACK));
-        items.push(text([MARGIN, MARGIN + Mm(11.5)], &self.title, (9.5, Face::Regular), BLACK));
+        items.push(Item::text([MARGIN, MARGIN + Mm(5.0)], "Snarvel: the ledger", (17.0, Face::Bold), BLACK));
+        items.push(Item::text([MARGIN, MARGIN + Mm(11.5)], &self.title, (9.5, Face::Regular), BLACK));
         let half = (paper - MARGIN * 2.0 - Mm(12.0)) * 0.5;
         let right = MARGIN + half + Mm(12.0);
         let top = MARGIN + Mm(21.0);
@@ -57,10 +57,10 @@ impl LedgerSheet {
     }
 
     fn bars(&self, [x, y]: [Mm; 2], [room, height]: [Mm; 2], items: &mut Vec<Item>) {
-        items.push(text([x, y], "verbs, how often", (9.5, Face::Bold), BLACK));
+        items.push(Item::text([x, y], "verbs, how often", (9.5, Face::Bold), BLACK));
         let most = self.verbs.iter().map(|(_, times)| *times).max().unwrap_or(0);
         if most == 0 {
-            items.push(text([x, y + Mm(7.0)], "no verb was used yet", (9.0, Face::Regular), QUIET));
+            items.push(Item::text([x, y + Mm(7.0)], "no verb was used yet", (9.0, Face::Regular), QUIET));
             return;
         }
         let top = y + Mm(4.0);
@@ -70,17 +70,17 @@ impl LedgerSheet {
             let y = top + pitch * index as f32;
             let size = Mm::points(8.5);
             let name = fitting(verb, names - Mm(2.0), size, Face::Regular).into_iter().next().unwrap_or_default();
-            items.push(text([x, y + pitch * 0.72], &name, (8.5, Face::Regular), BLACK));
+            items.push(Item::text([x, y + pitch * 0.72], &name, (8.5, Face::Regular), BLACK));
             let wide = (room - names - Mm(14.0)) * (*times as f32 / most as f32);
             let size = [Mm(wide.0.max(0.4)), pitch * 0.68];
             items.push(Item::Box { at: [x + names, y + pitch * 0.14], size, fill: BAR, edge: (BLACK, Mm(0.1)) });
             let at = [x + names + size[0] + Mm(1.5), y + pitch * 0.72];
-            items.push(text(at, &times.to_string(), (8.5, Face::Regular), BLACK));
+            items.push(Item::text(at, times.to_string(), (8.5, Face::Regular), BLACK));
         }
     }
 
     fn weeks(&self, [x, y]: [Mm; 2], size: [Mm; 2], items: &mut Vec<Item>) {
-        items.push(text([x, y], "keys for each changed line, week by week", (9.5, Face::Bold), BLACK));
+        items.push(Item::text([x, y], "keys for each changed line, week by week", (9.5, Face::Bold), BLACK));
         let known: Vec<(usize, f64)> =
             self.weeks.iter().enumerate().filter_map(|(index, (_, keys))| Some((index, (*keys)?))).collect();
         if known.len() < 2 {
@@ -88,7 +88,7 @@ impl LedgerSheet {
                 Some((_, keys)) => format!("one week so far: {keys:.1}"),
                 None => "no line was changed yet".to_owned(),
             };
-            items.push(text([x, y + Mm(7.0)], &said, (9.0, Face::Regular), QUIET));
+            items.push(Item::text([x, y + Mm(7.0)], &said, (9.0, Face::Regular), QUIET));
             return;
         }
         let canvas = Canvas { at: [x, y + Mm(3.0)], size, items };
@@ -136,9 +136,9 @@ impl LedgerSheet {
 
     fn ways(&self, [x, y]: [Mm; 2], room: Mm, items: &mut Vec<Item>) {
         /// Each way by its own grey, and its name on it or below.
-        const GREYS: [u8; 5] = [225, 190, 90, 140, 245];
+        const GREYS: [u8; 4] = [225, 190, 90, 140];
         let all: u64 = self.ways.iter().map(|(_, keys)| keys).sum();
-        items.push(text([x, y], "keys by the way they were used in", (9.5, Face::Bold), BLACK));
+        items.push(Item::text([x, y], "keys by the way they were used in", (9.5, Face::Bold), BLACK));
         if all == 0 {
             return;
         }
@@ -152,12 +152,12 @@ impl LedgerSheet {
             let letters = if level < 128 { Ink::grey(255) } else { BLACK };
             let told_width = width(&told, Mm::points(7.5), Face::Regular);
             if told_width.0 + 1.5 < wide.0 {
-                items.push(text([at + Mm(0.8), y + Mm(6.5)], &told, (7.5, Face::Regular), letters));
+                items.push(Item::text([at + Mm(0.8), y + Mm(6.5)], &told, (7.5, Face::Regular), letters));
             } else {
                 // What is too narrow for its name is told below.
                 let below = y + Mm(10.5);
                 items.push(Item::Box { at: [key, below], size: [Mm(2.5), Mm(2.5)], fill, edge: (BLACK, Mm(0.15)) });
-                items.push(text([key + Mm(3.5), below + Mm(2.2)], &told, (7.5, Face::Regular), BLACK));
+                items.push(Item::text([key + Mm(3.5), below + Mm(2.2)], &told, (7.5, Face::Regular), BLACK));
                 key = key + told_width + Mm(7.0);
             }
             at = at + wide;
@@ -169,9 +169,9 @@ const BLACK_LINE: RGBColor = RGBColor(20, 20, 20);
 
 /// Lines below a heading, as many as there is room for.
 fn list([x, y]: [Mm; 2], (name, lines): (&str, &[String]), [room, height]: [Mm; 2], items: &mut Vec<Item>) {
-    items.push(text([x, y], name, (9.5, Face::Bold), BLACK));
+    items.push(Item::text([x, y], name, (9.5, Face::Bold), BLACK));
     if lines.is_empty() {
-        items.push(text([x, y + Mm(6.0)], "none yet", (9.0, Face::Regular), QUIET));
+        items.push(Item::text([x, y + Mm(6.0)], "none yet", (9.0, Face::Regular), QUIET));
     }
     let pitch = Mm(5.2);
     let most = ((height.0 - 6.0) / pitch.0).max(0.0) as usize;
@@ -181,12 +181,8 @@ fn list([x, y]: [Mm; 2], (name, lines): (&str, &[String]), [room, height]: [Mm; 
         while width(&shown, size, Face::Regular).0 > room.0 && shown.chars().count() > 1 {
             shown = shown.chars().take(shown.chars().count() - 2).chain(['…']).collect();
         }
-        items.push(text([x, y + pitch * (index as f32 + 1.1)], &shown, (8.5, Face::Regular), BLACK));
+        items.push(Item::text([x, y + pitch * (index as f32 + 1.1)], &shown, (8.5, Face::Regular), BLACK));
     }
-}
-
-fn text(at: [Mm; 2], text: &str, (points, face): (f32, Face), ink: Ink) -> Item {
-    Item::Text { at, text: text.to_owned(), size: Mm::points(points), face, ink, align: Align::Start }
 }
 
 #[cfg(test)]
@@ -199,7 +195,7 @@ mod tests {
             title: "30 days since 2026-10-30".to_owned(),
             verbs: (0..20).map(|index| (format!("verb-number-{index}"), 100 - index)).collect(),
             weeks: (0..weeks).map(|week| (format!("2026-09-{:02}", week + 1), Some(9.0 - week as f64))).collect(),
-            ways: ["typing", "hand", "key", "lookup", "mouse"].map(|way| (way.to_owned(), 50)).to_vec(),
+            ways: ["typing", "hand", "key", "lookup"].map(|way| (way.to_owned(), 50)).to_vec(),
             habits: vec![
                 "word by backspace: 12 times, 60 keys; extend-word-back helps, which has a long name here"
                     .repeat(3);

@@ -95,7 +95,7 @@ const MARGIN: Mm = Mm(13.0);
 const HEAD: Mm = Mm(9.0);
 const BETWEEN: Mm = Mm(8.0);
 
-/// Cells of a line number and what is behind it.
+/// Cells of a line number and of the gap after it.
 const NUMBER_CELLS: u32 = 6;
 
 const BLACK: Ink = Ink::grey(0);
@@ -179,8 +179,8 @@ impl Listing {
         let of = format!("page {number} of {all}");
         let room = paper - MARGIN * 2.0 - width(&of, Mm::points(9.0), Face::Regular) - Mm(6.0);
         let name = fitting(&file.name, room, Mm::points(10.0), Face::Bold).into_iter().next().unwrap_or_default();
-        items.push(text([MARGIN, base], name, (10.0, Face::Bold), (BLACK, Align::Start)));
-        items.push(text([paper - MARGIN, base], of, (9.0, Face::Regular), (BLACK, Align::End)));
+        items.push(Item::text([MARGIN, base], name, (10.0, Face::Bold), BLACK));
+        items.push(Item::text_end([paper - MARGIN, base], of, (9.0, Face::Regular), BLACK));
         let under = base + Mm(2.0);
         items.push(Item::Line { from: [MARGIN, under], to: [paper - MARGIN, under], stroke: (RULE, Mm(0.2)) });
         let mut missing = 0;
@@ -195,7 +195,7 @@ impl Listing {
             let letters = if missing == 1 { "1 character has" } else { &format!("{missing} characters have") };
             let said = format!("{letters} no letter in the font: drawn as a box, copied as it is");
             let at = [MARGIN, height - MARGIN + Mm(1.0)];
-            items.push(text(at, said, (7.0, Face::Regular), (QUIET, Align::Start)));
+            items.push(Item::text(at, said, (7.0, Face::Regular), QUIET));
         }
         Drawing { title: file.name.clone(), size: [paper, height], items }
     }
@@ -220,10 +220,6 @@ impl Listing {
         }
         missing
     }
-}
-
-fn text(at: [Mm; 2], text: String, (points, face): (f32, Face), (ink, align): (Ink, Align)) -> Item {
-    Item::Text { at, text, size: Mm::points(points), face, ink, align }
 }
 
 #[cfg(test)]

@@ -1,4 +1,4 @@
-//! Drawings as SVG 1.1: boxes are `rect`, texts are `text`. Several pages stand one below the other.
+//! Drawings as SVG 1.1: boxes are `rect`, texts are `text`. Several pages are drawn one below the other.
 
 use crate::drawing::{Align, Drawing, Face, Ink, Item, Mm};
 use crate::font::{families, width};

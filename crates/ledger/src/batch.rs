@@ -13,13 +13,11 @@ pub enum Way {
     Key,
     /// A verb that was looked up by its name.
     Lookup,
-    /// By the mouse.
-    Mouse,
 }
 
 impl Way {
     /// All ways.
-    pub const ALL: [Way; 5] = [Way::Typing, Way::Hand, Way::Key, Way::Lookup, Way::Mouse];
+    pub const ALL: [Way; 4] = [Way::Typing, Way::Hand, Way::Key, Way::Lookup];
 
     /// Its name.
     #[must_use]
@@ -29,7 +27,6 @@ impl Way {
             Way::Hand => "hand",
             Way::Key => "key",
             Way::Lookup => "lookup",
-            Way::Mouse => "mouse",
         }
     }
 }

@@ -53,6 +53,17 @@ pub struct Best {
     pub ms: u64,
 }
 
+impl Best {
+    /// The best once the drill was done again, with so many keys in so many milliseconds.
+    #[must_use]
+    pub fn after(self, keys: u32, ms: u64) -> Best {
+        match self.times {
+            0 => Best { times: 1, keys, ms },
+            times => Best { times: times + 1, keys: self.keys.min(keys), ms: self.ms.min(ms) },
+        }
+    }
+}
+
 /// So long another program that writes is waited for.
 const OTHER_WRITES: Duration = Duration::from_secs(2);
 
@@ -69,7 +80,7 @@ const TABLES: &str = "
 ";
 
 /// Verbs that are no verbs of a report: small steps and typed text.
-const OF_REPORT: &str = "way IN ('key', 'lookup', 'mouse')";
+const OF_REPORT: &str = "way IN ('key', 'lookup')";
 
 /// A ledger.
 #[derive(Debug)]
@@ -98,7 +109,7 @@ impl Ledger {
         if let Some(folder) = path.parent() {
             DirBuilder::new().recursive(true).mode(0o700).create(folder).map_err(failed)?;
         }
-        // Made here, so that nobody but its owner may read it; the database's other files get the same mode.
+        // Created here, so that only its owner may read it; the database's other files get the same mode.
         let made = OpenOptions::new().create(true).append(true).mode(0o600).open(path);
         made.map_err(failed)?;
         let prepared = || -> rusqlite::Result<Connection> {
@@ -165,15 +176,14 @@ impl Ledger {
         self.failed(self.connection.execute(put, params![pattern, said.times, said.is_quiet]).map(drop))
     }
 
-    /// Notes that a drill was done, and gives how it went at best, this time included.
+    /// Notes that a drill was done.
     ///
     /// # Errors
     /// It cannot be written.
-    pub fn put_drill(&mut self, name: &str, keys: u32, ms: u64) -> Result<Best, Error> {
+    pub fn put_drill(&mut self, name: &str, keys: u32, ms: u64) -> Result<(), Error> {
         let put = "INSERT INTO drill VALUES (?1, 1, ?2, ?3) ON CONFLICT (name) DO UPDATE SET
             times = times + 1, keys = min(keys, ?2), ms = min(ms, ?3)";
-        self.failed(self.connection.execute(put, params![name, keys, ms as i64]))?;
-        Ok(self.bests()?.remove(name).unwrap_or_default())
+        self.failed(self.connection.execute(put, params![name, keys, ms as i64]).map(drop))
     }
 
     /// How each drill that was done went at best.
@@ -458,8 +468,13 @@ mod tests {
         let path = folder.path().join("ledger.sqlite");
         let (mut ledger, _) = Ledger::open(&path).unwrap();
         ledger.put_said("word-by-backspace", Said { times: 2, is_quiet: true }).unwrap();
-        assert_eq!(ledger.put_drill("ebb-down", 9, 4000).unwrap(), Best { times: 1, keys: 9, ms: 4000 });
-        assert_eq!(ledger.put_drill("ebb-down", 5, 6000).unwrap(), Best { times: 2, keys: 5, ms: 4000 });
+        let mut expected = Best::default();
+        for (keys, ms) in [(9, 4000), (5, 6000)] {
+            ledger.put_drill("ebb-down", keys, ms).unwrap();
+            expected = expected.after(keys, ms);
+            assert_eq!(ledger.bests().unwrap()["ebb-down"], expected);
+        }
+        assert_eq!(expected, Best { times: 2, keys: 5, ms: 4000 });
         let (mut again, _) = Ledger::open(&path).unwrap();
         assert_eq!(again.said().unwrap()["word-by-backspace"], Said { times: 2, is_quiet: true });
         again.clear().unwrap();

@@ -64,7 +64,7 @@ enum Control {
     Text,
 }
 
-/// What comes to the worker in order.
+/// What the worker is given, in order.
 enum Output {
     Bytes(Vec<u8>),
     /// Nothing more can be read.

@@ -1,4 +1,4 @@
-//! The terminal's own background: asked for at the start where the theme goes by it.
+//! The terminal's own background: asked for at the start where the theme depends on it.
 //!
 //! The question is OSC 11 (xterm control sequences, "Operating System Commands"), with that for the terminal's kind (DA1, ECMA-48 8.3.24)
 //! after it: every terminal answers the second, so that one that does not know the first is not waited for.

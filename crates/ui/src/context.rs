@@ -242,6 +242,14 @@ impl Context {
         self.look.decks[self.keyboard.layer.index()]
     }
 
+    /// Hands what was counted and is not written yet to the ledger.
+    pub fn write_counts(&mut self) {
+        let rest = self.learning.counting.rest();
+        if !rest.is_empty() {
+            self.workspace.add_to_ledger(rest);
+        }
+    }
+
     /// Says something in the status line.
     pub fn say(&mut self, message: impl Into<String>) {
         self.workspace.say(message);

@@ -112,7 +112,7 @@ impl Drilling {
         let Drilling { drill, of: [all, at], keys, stage, .. } = self;
         let which =
             if *all > 1 { format!("Drill {at} of {all}, {}", drill.group) } else { format!("Drill, {}", drill.group) };
-        let par = drill.par_keys();
+        let par = drill.par_keys;
         match stage {
             Stage::Replaying(at) if *at < par as usize => {
                 format!("{which}: the shortest way known, {at} of {par} keys. → plays the next one, Esc ends it.")

@@ -91,7 +91,7 @@ pub fn run(app: &mut App) -> Result<u8> {
     code
 }
 
-/// Where the theme goes by the terminal's background, the terminal is asked for it; what was typed meanwhile is taken in.
+/// Where the theme depends on the terminal's background, the terminal is asked for it; what was typed meanwhile is taken in.
 fn ask_for_background(app: &mut App) -> LateAnswer {
     if app.context.settings.theme != AUTO {
         return LateAnswer::default();

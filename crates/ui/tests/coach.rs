@@ -1,8 +1,9 @@
 //! The coach: for each pattern keys after which it must speak, with what it says, and keys after which it must not. What it says is
-//! true: it was tried, and here it is tried once more.
+//! tried once more, by pressing the keys that it names in the place of those that it speaks of.
 
 #[path = "coach/rows.rs"]
 mod rows;
+mod support;
 
 use rows::ROWS;
 use snarvel_core::coach::patterns;
@@ -10,7 +11,7 @@ use snarvel_core::text::Text;
 use snarvel_core::text::place::{LineColumn, Place};
 use snarvel_files::load::{Encoding, Loaded};
 use snarvel_ui::app::App;
-use snarvel_ui::keys::script;
+use snarvel_ui::keys::script::{self, ScriptStep};
 use snarvel_ui::palette::theme::Theme;
 use snarvel_ui::palette::{Depth, Palette};
 use snarvel_ui::size::Size;
@@ -18,6 +19,7 @@ use snarvel_workspace::buffer::Origin;
 use snarvel_workspace::project::{Project, Trust, Writing};
 use snarvel_workspace::workspace::Workspace;
 use std::path::{Path, PathBuf};
+use support::{press, take};
 
 fn app_on(name: &str, text: &str, at: &str) -> App {
     let project =
@@ -32,14 +34,6 @@ fn app_on(name: &str, text: &str, at: &str) -> App {
     app
 }
 
-fn press(app: &mut App, keys: &str) {
-    for step in script::parse(keys).unwrap() {
-        app.prepare(&step);
-        app.act(&step);
-        app.settle_background();
-    }
-}
-
 /// A text of so many lines.
 fn log(lines: usize) -> String {
     (1..=lines).fold(String::new(), |text, line| text + &format!("buoy {line} lit\n"))
@@ -49,10 +43,7 @@ fn log(lines: usize) -> String {
 fn each_pattern_speaks_where_it_is_true_and_is_silent_where_it_is_not() {
     let mut wrong = Vec::new();
     for (pattern, file, text, at, speaks, said, silent) in ROWS {
-        let text: &str = &match text.strip_prefix("LOG") {
-            Some(lines) => log(lines.parse().unwrap()),
-            None => (*text).to_owned(),
-        };
+        let text = &text_of(text);
         let mut app = app_on(file, text, at);
         press(&mut app, speaks);
         let speaking = &app.context.learning.speaking;
@@ -69,6 +60,55 @@ fn each_pattern_speaks_where_it_is_true_and_is_silent_where_it_is_not() {
         let is_of_files = pattern.helps == "open";
         if !is_of_files && !ROWS.iter().any(|row| row.0 == pattern.name) {
             wrong.push(format!("{} has no row", pattern.name));
+        }
+    }
+    assert!(wrong.is_empty(), "{}", wrong.join("\n"));
+}
+
+/// The text of a row: as it is, or so many lines of a log.
+fn text_of(text: &str) -> String {
+    text.strip_prefix("LOG").map_or_else(|| text.to_owned(), |lines| log(lines.parse().unwrap()))
+}
+
+/// The keys that a hint names, as a script; none where it says only that something is typed.
+fn script_of(hint: &str) -> Option<String> {
+    let keys = hint.split_once("; ")?.1.rsplit_once(" is ")?.0;
+    let token = |word: &str| match word {
+        "…" => None,
+        digits if digits.len() > 1 && digits.bytes().all(|byte| byte.is_ascii_digit()) => Some(format!("\"{digits}\"")),
+        key => Some(key.to_lowercase()),
+    };
+    keys.split(' ').map(token).collect::<Option<Vec<String>>>().map(|tokens| tokens.join(" "))
+}
+
+/// The text, and the ends of all selections.
+fn state(app: &App) -> (String, Vec<[usize; 2]>) {
+    let (buffer, view) = (app.context.workspace.active(), app.context.workspace.view());
+    (buffer.text().to_string(), view.cursors().iter().map(|each| [each.start().0, each.end().0]).collect())
+}
+
+#[test]
+fn the_keys_that_it_names_give_what_was_done() {
+    let mut wrong = Vec::new();
+    for (pattern, file, text, at, speaks, said, _) in ROWS {
+        // A verb that was looked up counts as fewer keys than were pressed.
+        let Some(keys) = script_of(said).filter(|_| !speaks.contains("ctrl+l")) else { continue };
+        let (steps, keys) = (script::parse(speaks).unwrap(), script::parse(&keys).unwrap());
+        let after = |all: [&[ScriptStep]; 2]| {
+            let mut app = app_on(file, &text_of(text), at);
+            all.concat().iter().for_each(|step| take(&mut app, step));
+            state(&app)
+        };
+        // Somewhere in the script there is a stretch of as many keys in the place of which the named ones can be pressed.
+        let count: usize = said.split_whitespace().nth(2).unwrap().parse().unwrap();
+        let is_same = |end: usize| {
+            let before = &steps[..end - count];
+            let (from, to, found) = (after([before, &[]]), after([&steps[..end], &[]]), after([before, &keys]));
+            // Where text was changed its bytes count, else the places.
+            if from.0 == to.0 { found == to } else { found.0 == to.0 }
+        };
+        if !(count..=steps.len()).any(is_same) {
+            wrong.push(format!("{pattern}: {said}: {speaks}"));
         }
     }
     assert!(wrong.is_empty(), "{}", wrong.join("\n"));

@@ -1,12 +1,12 @@
 //! Each drill's par, played: it gives the text that is wanted, key for key. Drills as a person does them, and what becomes of the rest.
 
+mod support;
 use snarvel_core::text::Text;
 use snarvel_core::text::place::{LineColumn, Place};
 use snarvel_files::load::{Encoding, Loaded};
 use snarvel_ui::app::App;
 use snarvel_ui::drilling::Stage;
 use snarvel_ui::drills::{DRILLS, Drill, named};
-use snarvel_ui::keys::script;
 use snarvel_ui::palette::theme::Theme;
 use snarvel_ui::palette::{Depth, Palette};
 use snarvel_ui::panels::panel::Panel;
@@ -15,6 +15,7 @@ use snarvel_workspace::buffer::Origin;
 use snarvel_workspace::project::{Project, Trust, Writing};
 use snarvel_workspace::workspace::Workspace;
 use std::path::{Path, PathBuf};
+use support::press;
 
 fn app() -> App {
     let project =
@@ -22,14 +23,6 @@ fn app() -> App {
     let mut app = App::new(Workspace::new(project), Palette::new(&Theme::night(), Depth::True), Size::REFERENCE);
     app.pump();
     app
-}
-
-fn press(app: &mut App, keys: &str) {
-    for step in script::parse(keys).unwrap() {
-        app.prepare(&step);
-        app.act(&step);
-        app.settle_background();
-    }
 }
 
 /// What the par of a drill makes of its text, without a drill.
@@ -66,7 +59,7 @@ fn each_drill_is_done_by_its_par_and_no_key_earlier() {
             app.settle_background();
         }
         let running = app.context.drill.as_ref().unwrap();
-        assert_eq!((running.stage, running.keys), (Stage::Done, drill.par_keys()), "{}", drill.name);
+        assert_eq!((running.stage, running.keys), (Stage::Done, drill.par_keys), "{}", drill.name);
     }
 }
 

@@ -131,19 +131,20 @@ impl Workspace {
         self.keep_compared();
     }
 
-    /// Where the text of `view` differs from the one that it is compared with, in order. Places of a text that has changed since are
-    /// left out until they are looked for again.
+    /// The places that touch `span` where the text of `view` differs from the one that it is compared with, in order. Places of a text
+    /// that has changed since are left out until they are looked for again. Cost: what is found, and a binary search.
     #[must_use]
-    pub fn differences_in(&self, view: ViewId) -> Vec<Span> {
+    pub fn differences_in(&self, view: ViewId, span: Span) -> Vec<Span> {
         let Some((found, side)) = self.compared_side(view) else { return Vec::new() };
-        found.places.iter().map(|place| place[side]).collect()
+        touching(&found.places, |place| place[side], span).map(|place| place[side]).collect()
     }
 
     /// Within these places the parts that differ, in order, and whether each is a part of one line.
     #[must_use]
-    pub fn differing_parts_in(&self, view: ViewId) -> Vec<(Span, bool)> {
+    pub fn differing_parts_in(&self, view: ViewId, span: Span) -> Vec<(Span, bool)> {
         let Some((found, side)) = self.compared_side(view) else { return Vec::new() };
-        found.parts.iter().map(|part| (part[side], found.places.binary_search(part).is_err())).collect()
+        let parts = touching(&found.parts, |part| part.spans[side], span);
+        parts.map(|part| (part.spans[side], part.is_of_line)).collect()
     }
 
     fn compared_side(&self, view: ViewId) -> Option<(&ViewsCompared, usize)> {
@@ -211,5 +212,28 @@ impl Workspace {
 
     fn differences_left(&self) -> usize {
         self.past.side_by_side.found.as_ref().map_or(0, |found| found.places.len().saturating_sub(1))
+    }
+}
+
+/// Those of `all`, which are in order by `place`, that touch `span`.
+fn touching<T>(all: &[T], place: impl Fn(&T) -> Span, span: Span) -> impl Iterator<Item = &T> {
+    let first = all.partition_point(|each| place(each).end < span.start);
+    all[first..].iter().take_while(move |each| place(each).start <= span.end)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use snarvel_core::units::Byte;
+
+    #[test]
+    fn what_touches_a_span_is_found_with_what_ends_and_begins_at_its_edges() {
+        let span = |start, end| Span::new(Byte(start), Byte(end));
+        let all = [span(0, 4), span(4, 4), span(9, 12), span(20, 20), span(30, 40)];
+        let found = |start, end| touching(&all, |each| *each, span(start, end)).copied().collect::<Vec<_>>();
+        assert_eq!(found(4, 9), [span(0, 4), span(4, 4), span(9, 12)]);
+        assert_eq!(found(13, 19), []);
+        assert_eq!(found(20, 35), [span(20, 20), span(30, 40)]);
+        assert_eq!(found(0, 99), all);
     }
 }

@@ -220,8 +220,8 @@ impl Tasks {
         }
     }
 
-    /// Puts events back that were received and are for somebody else: they come next, in this order.
-    pub(crate) fn put_back(&mut self, events: Vec<Event>) {
+    /// Puts back events that were received but are for another receiver: they are received next, in this order.
+    pub fn put_back(&mut self, events: Vec<Event>) {
         events.into_iter().rev().for_each(|event| self.early.push_front(event));
     }
 

@@ -14,8 +14,17 @@ pub struct ViewsCompared {
     pub(crate) revisions: [u64; 2],
     /// The places that differ, in order: in the first text and in the second.
     pub(crate) places: Vec<[Span; 2]>,
-    /// Within them the parts of lines that differ, in order; a place with other numbers of lines is one part.
-    pub(crate) parts: Vec<[Span; 2]>,
+    /// Within them the parts that differ, in order.
+    pub(crate) parts: Vec<Part>,
+}
+
+/// A part of a place that differs.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) struct Part {
+    /// Where it is in the first text and in the second.
+    pub(crate) spans: [Span; 2],
+    /// Whether it is a part of one line: a place with other numbers of lines is a part by itself.
+    pub(crate) is_of_line: bool,
 }
 
 /// Longer places are not looked into.
@@ -37,14 +46,15 @@ impl ViewsCompared {
 }
 
 /// The parts of a place that differ: line by line where both sides have as many lines.
-fn parts(place: [Span; 2], texts: [&Text; 2]) -> Vec<[Span; 2]> {
+fn parts(place: [Span; 2], texts: [&Text; 2]) -> Vec<Part> {
+    let whole = vec![Part { spans: place, is_of_line: false }];
     if place.iter().any(|span| span.len() > LONGEST) {
-        return vec![place];
+        return whole;
     }
     let [one, other] = [0, 1].map(|side| texts[side].slice(place[side]));
     let lines = [&one, &other].map(|text| text.split_inclusive('\n').collect::<Vec<&str>>());
     if lines[0].len() != lines[1].len() {
-        return vec![place];
+        return whole;
     }
     let mut starts = place.map(|span| span.start);
     let mut parts = Vec::new();
@@ -55,7 +65,8 @@ fn parts(place: [Span; 2], texts: [&Text; 2]) -> Vec<[Span; 2]> {
         let tail: usize = both.take_while(|(one, other)| one == other).map(|(c, _)| c.len_utf8()).sum();
         if one != other {
             let part = |start: Byte, line: &str| Span::new(start + head, start + (line.len() - tail));
-            parts.push([part(starts[0], one), part(starts[1], other)]);
+            let spans = [part(starts[0], one), part(starts[1], other)];
+            parts.push(Part { spans, is_of_line: true });
         }
         starts = [starts[0] + one.len(), starts[1] + other.len()];
     }
@@ -79,7 +90,7 @@ mod tests {
             let texts = [Text::from(one), Text::from(other)];
             let whole = [&texts[0], &texts[1]].map(|text| Span::new(Byte(0), text.end()));
             let found = parts(whole, [&texts[0], &texts[1]]);
-            let told = found.iter().map(|spans| [0, 1].map(|side| texts[side].slice(spans[side]).into_owned()));
+            let told = found.iter().map(|part| [0, 1].map(|side| texts[side].slice(part.spans[side]).into_owned()));
             let expected: Vec<[String; 2]> = expected.into_iter().map(|sides| sides.map(str::to_owned)).collect();
             assert_eq!(told.collect::<Vec<_>>(), expected, "{one:?} {other:?}");
         }

@@ -12,7 +12,7 @@ use ratatui::buffer::Buffer as Grid;
 use ratatui::layout::Rect;
 use ratatui::{Terminal, TerminalOptions, Viewport};
 use snarvel_core::cursors::CursorSet;
-use snarvel_core::languages::{self, by_name};
+use snarvel_core::languages::{self, Language, by_name};
 use snarvel_core::text::Text;
 use snarvel_core::text::place::{LineColumn, Place};
 use snarvel_files::load::{Loaded, decode};
@@ -34,6 +34,7 @@ use snarvel_workspace::workspace::Workspace;
 use std::io::{Read, Write};
 use std::path::Path;
 use std::path::PathBuf;
+use std::sync::Arc;
 use std::time::{Duration, Instant};
 
 /// What to print.
@@ -112,8 +113,7 @@ pub fn run(args: &PlayArgs) -> Result<u8> {
     let started = Instant::now();
     let (mut workspace, files) = workspace_of(args, &settings)?;
     if let Some(language) = language {
-        let sink = workspace.parse_sink(workspace.active().id);
-        workspace.active_mut().set_language(&language, Some(sink));
+        speak(&mut workspace, &language);
     }
     let mut play = Play::new((workspace, files), args, settings, started);
     let keyboard = &mut play.app.context.keyboard;
@@ -174,8 +174,7 @@ pub fn on_file(file: &Path, script: &str, language: Option<&str>) -> Result<Play
     if let Some(name) = language {
         let language =
             by_name(name).with_context(|| format!("no language is called {name:?}: see snarvel languages"))?;
-        let sink = workspace.parse_sink(workspace.active().id);
-        workspace.active_mut().set_language(&language, Some(sink));
+        speak(&mut workspace, &language);
     }
     let mut play = Play::new((workspace, files), &args, Settings::default(), Instant::now());
     let is_place = |step: &&ScriptStep| matches!(step, ScriptStep::Run(command) | ScriptStep::Point(command) if PLACES.contains(&command.verb.name));
@@ -187,6 +186,12 @@ pub fn on_file(file: &Path, script: &str, language: Option<&str>) -> Result<Play
     steps[places..].iter().for_each(|step| play.act(step));
     play.app.settle_background();
     Ok(Played { app: play.app, before })
+}
+
+/// The active text is in `language` from now on, whatever the name of its file says.
+fn speak(workspace: &mut Workspace, language: &Arc<Language>) {
+    let sink = workspace.parse_sink(workspace.active().id);
+    workspace.active_mut().set_language(language, Some(sink));
 }
 
 /// Verbs that say where a script begins.

@@ -58,7 +58,7 @@ pub struct Found {
 #[derive(Clone, Debug, Default)]
 pub struct Coach {
     strokes: VecDeque<Stroke>,
-    /// Their tokens, each with a space behind it.
+    /// Their tokens, each followed by a space.
     line: String,
     /// The number of the first of them.
     first: u64,

@@ -1,7 +1,7 @@
 //! The patterns: a table of stretches of strokes and of what may be shorter, read once.
 //!
 //! A stretch is written as tokens with spaces between them. A token is the name of a verb, several with `|` between them, or `type` for
-//! typed text of any kind; a quantifier of the `regex` crate may stand behind it (`char-right{4,}`, `paste?`). Parentheses that stand by
+//! typed text of any kind; a quantifier of the `regex` crate may follow it (`char-right{4,}`, `paste?`). Parentheses that are written by
 //! themselves group tokens: `( line-down tab-stop ){2,}`. What is typed in the token or group called `typed=` is what the step `TYPED` of a
 //! way types.
 

@@ -1,7 +1,7 @@
 //! A way that may be shorter: steps with numbers and texts that are known only once a stretch is found.
 //!
 //! A way is written as steps with `; ` between them. A step is a verb, with `N` before it where how often it runs is to be found out
-//! (from 1 on), `COUNT` where it runs as often as the stretch has strokes, and with `LINE` behind it where it is given the line that the
+//! (from 1 on), `COUNT` where it runs as often as the stretch has strokes, and followed by `LINE` where it is given the line that the
 //! caret is on after the stretch. `TYPED` types what was typed.
 
 /// How often a step runs.
@@ -49,7 +49,7 @@ pub enum Step {
 pub struct Values {
     /// How many strokes it has.
     pub strokes: u32,
-    /// The line of the caret behind it, from 1.
+    /// The line of the caret after the stretch, from 1.
     pub line: usize,
 }
 

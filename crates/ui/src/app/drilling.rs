@@ -93,12 +93,7 @@ impl App {
         let best = self.context.learning.bests.get(&name).copied().unwrap_or_default();
         let par = self.context.learning.par(drill.drill);
         let done = DrillDone { drill: drill.drill, keys, ms, before: best, par, is_last: drill.next.is_empty() };
-        let now = snarvel_ledger::Best {
-            times: best.times + 1,
-            keys: if best.times > 0 { best.keys.min(keys) } else { keys },
-            ms: if best.times > 0 { best.ms.min(ms) } else { ms },
-        };
-        self.context.learning.bests.insert(name, now);
+        self.context.learning.bests.insert(name, best.after(keys, ms));
         self.open(done);
     }
 

@@ -200,11 +200,7 @@ impl App {
             }
             LedgerNews::Failed(why) => {
                 self.context.say(format!("{why}; what is counted is not kept, everything else goes on"));
-                None
-            }
-            LedgerNews::Drilled(name, best) => {
-                self.context.learning.bests.insert(name.clone(), best);
-                Some(LedgerNews::Drilled(name, best))
+                Some(LedgerNews::Failed(why))
             }
             report @ LedgerNews::Report(_) => Some(report),
         }
@@ -212,10 +208,7 @@ impl App {
 
     /// Writes what was counted, at the end.
     pub fn end_learning(&mut self) {
-        let rest = self.context.learning.counting.rest();
-        if !rest.is_empty() {
-            self.context.workspace.add_to_ledger(rest);
-        }
+        self.context.write_counts();
         self.context.workspace.end_ledger();
     }
 

@@ -96,7 +96,7 @@ impl Key {
         Key { mods: self.mods | KeyModifiers::ALT, ..self }
     }
 
-    /// How the key is told to people: as it stands on the keyboard where something is held with it (`Alt+D`, `Alt+Shift+D`), as it
+    /// How the key is shown to people: as it is printed on the keyboard where something is held with it (`Alt+D`, `Alt+Shift+D`), as it
     /// is typed where nothing is (`d`, `D`).
     #[must_use]
     pub fn on_keyboard(self) -> String {

@@ -228,7 +228,7 @@ impl Learning {
     #[must_use]
     pub fn par(&self, drill: &Drill) -> u32 {
         let own = self.bests.get(&drill.name).filter(|best| best.times > 0).map(|best| best.keys);
-        own.map_or(drill.par_keys(), |own| own.min(drill.par_keys()))
+        own.map_or(drill.par_keys, |own| own.min(drill.par_keys))
     }
 
     /// A shorter way is known for a stretch: it is counted, and said where `speaks`; what is to be remembered of its pattern then.

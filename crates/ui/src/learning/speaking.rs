@@ -10,7 +10,7 @@ const PAUSE_MS: u64 = 5 * 60 * 1000;
 /// Each pattern is said so many times at most, until its verb is used.
 const MOST_SAID: u32 = 3;
 
-/// What is said stands for so many keys.
+/// A hint is shown until so many keys were pressed.
 const SEEN_KEYS: u32 = 12;
 
 /// What is said, and was.
@@ -20,7 +20,7 @@ pub struct Speaking {
     said: HashMap<String, Said>,
     said_ms: Option<u64>,
     hint: Option<String>,
-    /// For how many more keys it stands.
+    /// For how many more keys it is shown.
     seen_keys: u32,
     /// The pattern that was said last.
     last: Option<String>,

@@ -299,7 +299,7 @@ impl Source {
             family.push(found);
         }
         let ground = family.iter().find_map(|member| member.ground).unwrap_or_default();
-        // What nobody in the family says is as in the shipped theme of that ground.
+        // A colour that no theme of the family sets is that of the shipped theme with the same ground.
         let base = if ground == Ground::Dark { "night" } else { "day" };
         family.extend(all.iter().find(|source| source.name == base));
         let shade = |tone: usize| {

@@ -131,9 +131,9 @@ fn draw_row(painter: &Painter, index: usize, (room, style): (Area, Style), grid:
     let quiet = painter.over(style, Role::RaisedQuiet);
     put(grid, (Area { cols: GROUP_COLS.min(room.cols), ..room }, 0), drill.group, quiet);
     let result = match painter.context.learning.bests.get(&drill.name) {
-        Some(Best { keys, .. }) if *keys <= drill.par_keys() => format!("✓ {keys} keys, par {}", drill.par_keys()),
-        Some(Best { keys, .. }) => format!("{keys} keys, par {}", drill.par_keys()),
-        None => format!("par {}", drill.par_keys()),
+        Some(Best { keys, .. }) if *keys <= drill.par_keys => format!("✓ {keys} keys, par {}", drill.par_keys),
+        Some(Best { keys, .. }) => format!("{keys} keys, par {}", drill.par_keys),
+        None => format!("par {}", drill.par_keys),
     };
     let result_x = room.cols.saturating_sub(width(&result).min(RESULT_COLS));
     let task = Area { cols: result_x.saturating_sub(2), ..room };

@@ -45,7 +45,7 @@ pub struct LedgerPanel {
 /// Columns for the name of a verb.
 const NAME_COLS: u16 = 24;
 
-/// Under this many columns the parts stand one below the other.
+/// Under this many columns the parts are drawn one below the other.
 const COLS_FOR_TWO: u16 = 90;
 
 /// Rows of the panel, its line of keys included.
@@ -60,7 +60,7 @@ const MOST_ROWS: u16 = 120;
 /// Rows that a page goes on.
 const PAGE: u16 = 10;
 
-/// So many verbs have a bar; fewer where the rest stands below them.
+/// So many verbs have a bar; fewer where the rest is drawn below them.
 const BARS: usize = 22;
 const BARS_ABOVE: usize = 10;
 
@@ -71,10 +71,7 @@ impl LedgerPanel {
     fn ask(&mut self, context: &mut Context) {
         let since = PERIODS[self.period].days.map_or_else(String::new, |days| days_ago(days - 1));
         // What was counted just now belongs to it.
-        let rest = context.learning.counting.rest();
-        if !rest.is_empty() {
-            context.workspace.add_to_ledger(rest);
-        }
+        context.write_counts();
         context.workspace.ask_ledger(&since);
     }
 
@@ -127,10 +124,13 @@ impl Panel for LedgerPanel {
     }
 
     fn take(&mut self, event: Event, _context: &mut Context) -> PanelAction {
-        if let Payload::Ledger(news) = event.payload
-            && let LedgerNews::Report(report) = *news
-        {
-            self.report = Some(report);
+        if let Payload::Ledger(news) = event.payload {
+            match *news {
+                LedgerNews::Report(report) => self.report = Some(report),
+                // Why is in the status line.
+                LedgerNews::Failed(_) => return PanelAction::Close,
+                LedgerNews::Opened { .. } => {}
+            }
         }
         PanelAction::Stay
     }

@@ -83,7 +83,7 @@ impl SheetPanel {
         let here = history.here();
         let mut from = here;
         for _ in 0..count {
-            let Some((_, step)) = history.steps().find(|(id, _)| *id == from) else { break };
+            let Some(step) = history.step(from) else { break };
             from = step.parent();
         }
         SheetPanel::of_states(context, [from, here])
@@ -105,10 +105,7 @@ impl SheetPanel {
                 let (copy, folds, name) = (buffer.copy_to_look_at(), view.folds().clone(), buffer.name());
                 Box::new(move || pages_of((coloured(copy), folds), name, lines))
             }
-            SheetOf::Edit(states) => {
-                let sheet = edit_sheet(context, *states);
-                Box::new(move || vec![sheet.drawing()])
-            }
+            SheetOf::Edit(states) => edit_sheet(context, *states),
         }
     }
 
@@ -150,8 +147,8 @@ fn pages_of((buffer, folds): (Buffer, Folds), name: String, lines: Option<RangeI
     listing.pages()
 }
 
-/// What became of the active text between two states, with the steps in between as keys.
-fn edit_sheet(context: &Context, [from, to]: [StepId; 2]) -> EditSheet {
+/// Draws what became of the active text between two states, with the steps in between as keys.
+fn edit_sheet(context: &Context, [from, to]: [StepId; 2]) -> Draw {
     let buffer = context.workspace.active();
     let at = |id: StepId| {
         let (then, cursors) = buffer.at_step(id);
@@ -163,20 +160,22 @@ fn edit_sheet(context: &Context, [from, to]: [StepId; 2]) -> EditSheet {
         (then.text().clone(), if inside { cursors } else { CursorSet::caret(end) })
     };
     let states = [at(from), at(to)];
-    let (sides, bands) = sides(
-        [State { text: &states[0].0, cursors: &states[0].1 }, State { text: &states[1].0, cursors: &states[1].1 }],
-        buffer.settings().tabs,
-    );
     let history = buffer.history();
     let mut keys = Vec::new();
     let mut here = to;
     while here != from {
-        let Some((_, step)) = history.steps().find(|(id, _)| *id == here) else { break };
+        let Some(step) = history.step(here) else { break };
         keys.push(cap(step.verb(), &context.keyboard.keymap));
         here = step.parent();
     }
     keys.reverse();
-    EditSheet { title: buffer.name(), sides, bands, keys, ..EditSheet::default() }
+    let (title, tabs) = (buffer.name(), buffer.settings().tabs);
+    Box::new(move || {
+        let [before, after] = &states;
+        let states = [before, after].map(|(text, cursors)| State { text, cursors });
+        let (sides, bands) = sides(states, tabs);
+        vec![EditSheet { title, sides, bands, keys, ..EditSheet::default() }.drawing()]
+    })
 }
 
 /// A step as a key: that of its verb, where it has one.

@@ -18,7 +18,7 @@ use snarvel_workspace::state::shells::Shell;
 #[derive(Debug, Default)]
 pub struct ShellPanel;
 
-/// Rows that the wheel goes by.
+/// Rows that one turn of the wheel scrolls.
 const WHEEL_ROWS: i64 = 3;
 
 impl ShellPanel {

@@ -34,7 +34,7 @@ pub fn draw(context: &Context, pane: &Pane, grid: &mut Grid) {
     let quiet = palette.style(Role::Quiet);
     let in_view = Span::new(text.line_start(top), text.line_span(last).end);
     let faults = context.workspace.faults_within(buffer, in_view);
-    let differing = context.workspace.differences_in(pane.view);
+    let differing = context.workspace.differences_in(pane.view, in_view);
     for (y, shown) in rows_in_view(view, buffer, rows).into_iter().enumerate() {
         let row = Area { y: area.y + y as u16, rows: 1, ..area };
         let line = shown.line;

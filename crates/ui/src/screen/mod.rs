@@ -30,7 +30,6 @@ use marks::TextMarks;
 use ratatui::buffer::Buffer as Grid;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};
-use snarvel_core::units::Span;
 use snarvel_workspace::view::scrolling::{lines_in_view, rows_in_view};
 use std::borrow::Cow;
 
@@ -92,11 +91,9 @@ fn draw_pane(context: &Context, (pane, panel): (&Pane, Option<&dyn Panel>), grid
     }
     let is_own = context.workspace.overlay(pane.view).is_none();
     if is_own && marks.overlays.is_empty() {
-        let differing = context.workspace.differing_parts_in(pane.view);
-        let in_view = |place: &Span| place.start <= span.end && place.end >= span.start;
+        let differing = context.workspace.differing_parts_in(pane.view, span).into_iter();
         let role = |is_of_line| if is_of_line { Role::Differs } else { Role::Changed };
-        let differing = differing.into_iter().filter(|(place, _)| in_view(place));
-        marks.overlays = differing.map(|(place, is_of_line)| (place, role(is_of_line))).collect();
+        marks.overlays = differing.map(|(part, is_of_line)| (part, role(is_of_line))).collect();
     }
     if is_own {
         let faults = context.workspace.faults_within(buffer, span);

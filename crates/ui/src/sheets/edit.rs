@@ -1,6 +1,6 @@
 //! An edit as a sheet: two states of a text, side by side, as far as they differ.
 //!
-//! Cost: linear in the lines that differ. Of very many only the first are looked at.
+//! Cost: one pass over the lines of both texts to find where they differ; of what differs, at most [`MOST_LINES`] lines are compared.
 
 use similar::{Algorithm, DiffOp, DiffTag, capture_diff_slices};
 use snarvel_core::cursors::{CursorSet, Selection};
@@ -198,7 +198,7 @@ fn row_of(state: State, line: usize, content: &str, tabs: TabWidth) -> SideRow {
             cluster => chip(cluster).unwrap_or_else(|| cluster.to_owned()),
         };
         text.push_str(&shown);
-        // A character a cell: what is wider leaves cells behind it.
+        // A character a cell: what is wider is followed by blank cells.
         text.extend(std::iter::repeat_n(' ', cells.saturating_sub(shown.chars().count())));
     }
     let span = state.text.content_span(Line(line));

@@ -55,7 +55,7 @@ impl Workspace {
 
     /// Waits until everything is written, for a moment at most.
     pub fn end_ledger(&mut self) {
-        /// A disk that takes longer keeps nobody.
+        /// A slower disk does not delay the end of the program further.
         const LONGEST: Duration = Duration::from_millis(700);
         let Some(link) = self.keeping.ledger.take() else { return };
         let (sender, ended) = channel();
@@ -68,25 +68,27 @@ impl Workspace {
 
 /// Does what it is given, one after the other. What could not be written is tried again with the next.
 fn write(path: &Path, jobs: &Receiver<Job>, context: &Context<LedgerNews>) {
-    let mut ledger = match open(path, context) {
-        Ok(ledger) => Some(ledger),
-        Err(why) => {
-            context.send(LedgerNews::Failed(why));
-            None
-        }
-    };
-    let (mut waiting, mut is_told) = (Batch::default(), ledger.is_none());
+    let mut ledger = open(path, context);
+    if let Err(why) = &ledger {
+        context.send(LedgerNews::Failed(why.clone()));
+    }
+    let (mut waiting, mut is_told) = (Batch::default(), ledger.is_err());
     while let Ok(job) = jobs.recv() {
         if let Job::End(sender) = job {
             // Whoever waited may be gone.
             let _ = sender.send(());
             return;
         }
-        let Some(ledger) = &mut ledger else { continue };
-        if let Err(why) = done(ledger, job, &mut waiting, context)
-            && !std::mem::replace(&mut is_told, true)
+        // Who asks is told again.
+        let is_question = matches!(job, Job::Report(_));
+        let result = match &mut ledger {
+            Ok(ledger) => done(ledger, job, &mut waiting, context).map_err(|why| why.to_string()),
+            Err(why) => Err(why.clone()),
+        };
+        if let Err(why) = result
+            && (!std::mem::replace(&mut is_told, true) || is_question)
         {
-            context.send(LedgerNews::Failed(why.to_string()));
+            context.send(LedgerNews::Failed(why));
         }
     }
 }
@@ -112,10 +114,7 @@ fn done(
             *waiting = Batch::default();
         }
         Job::Said(pattern, said) => ledger.put_said(&pattern, said)?,
-        Job::Drill { name, keys, ms } => {
-            let best = ledger.put_drill(&name, keys, ms)?;
-            context.send(LedgerNews::Drilled(name, best));
-        }
+        Job::Drill { name, keys, ms } => ledger.put_drill(&name, keys, ms)?,
         Job::Report(since) => context.send(LedgerNews::Report(ledger.report(&since)?)),
         Job::End(_) => {}
     }

@@ -18,8 +18,6 @@ pub enum LedgerNews {
     },
     /// What it says.
     Report(Report),
-    /// How a drill went at best, by now.
-    Drilled(String, Best),
     /// It cannot be read or written; told once.
     Failed(String),
 }

@@ -77,7 +77,7 @@ struct Ground {
     defaults: EditorDefaults,
     language: Arc<Language>,
     clip: Arc<Clip>,
-    /// The history with the text that it stands at, where a way goes through it.
+    /// The history with the text at its present state, where one of the ways undoes or redoes.
     history: Option<(History, Text)>,
 }
 
@@ -149,7 +149,7 @@ impl Try {
 
     /// The text after so many steps of the history, from a moment that the history leads back to in as many.
     fn travelled(&self, command: &Command, (history, now): &(History, Text)) -> Option<(Text, CursorSet)> {
-        // Somebody may have typed on since.
+        // The text may have been edited since.
         if *now != self.to.text {
             return None;
         }
