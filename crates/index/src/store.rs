@@ -7,6 +7,7 @@
 use crate::definitions::Definition;
 use rusqlite::{Connection, OptionalExtension, params};
 use snarvel_core::units::{Byte, Line, Span};
+use snarvel_database::Options;
 use snarvel_syntax::names::NameKind;
 use std::collections::HashMap;
 use std::ffi::OsStr;
@@ -81,41 +82,31 @@ impl Store {
     /// # Errors
     /// It cannot be opened or made.
     pub fn open(path: Option<&Path>) -> Result<Store, Error> {
-        let Some(path) = path else { return Store::prepared(Connection::open_in_memory()?) };
+        // Everything can be made anew: the disk is not waited for.
+        let pragmas = format!("PRAGMA synchronous = OFF; PRAGMA temp_store = MEMORY; PRAGMA cache_size = -{CACHE_KIB};");
+        let options = Options { timeout: OTHER_WRITES, pragmas: &pragmas, version: FORM, tables: TABLES };
+        let Some(path) = path else { return Ok(Store::over(snarvel_database::open_in_memory(options)?)) };
         if let Some(folder) = path.parent() {
             std::fs::create_dir_all(folder)?;
         }
-        let sound = |store: &Store| {
-            let form: rusqlite::Result<i32> = store.connection.query_row("PRAGMA user_version", [], |row| row.get(0));
-            form.is_ok_and(|form| form == FORM)
-        };
-        match Connection::open(path).map_err(Error::from).and_then(Store::prepared) {
-            Ok(store) if sound(&store) => Ok(store),
-            _ => {
-                for suffix in ["", "-wal", "-shm"] {
-                    let mut name = path.as_os_str().to_owned();
-                    name.push(suffix);
-                    // What is not there need not go.
-                    let _ = std::fs::remove_file(name);
-                }
-                Store::prepared(Connection::open(path)?)
-            }
+        match snarvel_database::open(path, options) {
+            Ok((connection, FORM)) => return Ok(Store::over(connection)),
+            // Another program uses it: it is not damaged.
+            Err(error) if snarvel_database::is_locked(&error) => return Err(error.into()),
+            Ok(_) | Err(_) => {}
         }
+        for suffix in ["", "-wal", "-shm"] {
+            let mut name = path.as_os_str().to_owned();
+            name.push(suffix);
+            // What is not there need not go.
+            let _ = std::fs::remove_file(name);
+        }
+        Ok(Store::over(snarvel_database::open(path, options)?.0))
     }
 
-    fn prepared(connection: Connection) -> Result<Store, Error> {
-        let version: i32 = connection.query_row("PRAGMA user_version", [], |row| row.get(0))?;
-        connection.busy_timeout(OTHER_WRITES)?;
-        // Everything can be made anew: the disk is not waited for.
-        connection.execute_batch(&format!(
-            "PRAGMA journal_mode = WAL; PRAGMA synchronous = OFF; PRAGMA temp_store = MEMORY; PRAGMA cache_size = -{CACHE_KIB};"
-        ))?;
+    fn over(connection: Connection) -> Store {
         connection.set_prepared_statement_cache_capacity(32);
-        if version == 0 {
-            connection.execute_batch(TABLES)?;
-            connection.pragma_update(None, "user_version", FORM)?;
-        }
-        Ok(Store { connection, is_in_step: false })
+        Store { connection, is_in_step: false }
     }
 
     /// Begins a step: what is put in until [`Store::finish`] is written at once. Another program that writes into the same database is

@@ -6,6 +6,7 @@
 use crate::batch::{Batch, Way};
 use crate::report::{HabitSum, Learned, Report, VerbSum, WeekSum};
 use rusqlite::{Connection, params};
+use snarvel_database::Options;
 use std::collections::HashMap;
 use std::fs::{DirBuilder, OpenOptions};
 use std::os::unix::fs::{DirBuilderExt, OpenOptionsExt};
@@ -112,15 +113,15 @@ impl Ledger {
         // Created here, so that only its owner may read it; the database's other files get the same mode.
         let made = OpenOptions::new().create(true).append(true).mode(0o600).open(path);
         made.map_err(failed)?;
+        let options = Options {
+            timeout: OTHER_WRITES,
+            pragmas: "PRAGMA synchronous = NORMAL;",
+            version: FORM,
+            tables: TABLES,
+        };
         let prepared = || -> rusqlite::Result<Connection> {
-            let connection = Connection::open(path)?;
-            connection.busy_timeout(OTHER_WRITES)?;
-            connection.execute_batch("PRAGMA journal_mode = WAL; PRAGMA synchronous = NORMAL;")?;
-            let form: i32 = connection.query_row("PRAGMA user_version", [], |row| row.get(0))?;
-            if form == 0 {
-                connection
-                    .execute_batch(&format!("BEGIN IMMEDIATE; {TABLES} PRAGMA user_version = {FORM}; COMMIT;"))?;
-            } else if form != FORM {
+            let (connection, form) = snarvel_database::open(path, options)?;
+            if form != FORM {
                 return Err(rusqlite::Error::InvalidQuery);
             }
             // A page that is damaged is told of now, not in the middle of something.
