@@ -11,7 +11,7 @@ use snarvel_core::history::{GroupId, Grouping, NewStep};
 use snarvel_core::text::Text;
 use snarvel_core::units::Span;
 use snarvel_core::verbs::clipboard::clip::Clip;
-use snarvel_core::verbs::scene::{Outcome, Scene, Widening};
+use snarvel_core::verbs::scene::{Outcome, PinsAfter, Scene, Widening};
 use snarvel_files::memory;
 use std::sync::Arc;
 
@@ -300,7 +300,11 @@ fn carry_out((buffer, view): (&mut Buffer, &mut View), outcome: Outcome, effects
     outcome.stops.into_iter().for_each(|stops| view.begin_template(buffer, stops));
     outcome.folds.into_iter().for_each(|folds| view.set_folds(buffer, &folds));
     outcome.bookmarks.iter().for_each(|bookmarks| buffer.set_bookmarks(bookmarks));
-    outcome.pins.into_iter().for_each(|pins| view.set_pins(buffer, pins));
+    match outcome.pins {
+        Some(PinsAfter::Are(pins)) => view.set_pins(buffer, pins),
+        Some(PinsAfter::Dropped) => view.drop_pins(buffer),
+        None => {}
+    }
     view.memory.needs_confirmation = outcome.needs_confirmation;
     view.memory.cycle = outcome.cycle;
     view.memory.kept_lines = outcome.kept_lines;

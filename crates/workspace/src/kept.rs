@@ -11,6 +11,7 @@ use anyhow::{Context, Result};
 use serde::{Deserialize, Serialize};
 use snarvel_core::bookmarks::Bookmarks;
 use snarvel_core::text::Text;
+use crate::state::searches::PastSearch;
 use snarvel_core::units::{Line, Span};
 use snarvel_files::stamp::number_of;
 use snarvel_files::{private, reading};
@@ -23,7 +24,7 @@ pub(crate) struct Session {
     pub(crate) files: Vec<OpenFile>,
     pub(crate) current: usize,
     pub(crate) recent: Vec<PathBuf>,
-    pub(crate) patterns: Vec<String>,
+    pub(crate) patterns: Vec<PastSearch>,
 }
 
 /// A line that was marked: its number from 0, and its words.

@@ -26,7 +26,7 @@ impl Workspace {
     pub fn recall(&mut self, store: &Store) {
         if let Some(session) = store.session(&self.project.folder) {
             self.project.recent = session.recent;
-            self.searches.patterns = session.patterns;
+            self.searches.past = session.patterns;
         }
     }
 
@@ -57,7 +57,7 @@ impl Workspace {
             current: files.iter().position(|file| Some(file.path.as_path()) == here).unwrap_or(0),
             files,
             recent: self.project.recent.clone(),
-            patterns: self.searches.patterns.clone(),
+            patterns: self.searches.past.clone(),
         }
     }
 }

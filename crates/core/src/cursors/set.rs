@@ -16,6 +16,7 @@ pub struct CursorSet {
     list: Vec<Selection>,
     primary: usize,
     whole_words: bool,
+    column: bool,
 }
 
 impl CursorSet {
@@ -28,7 +29,7 @@ impl CursorSet {
     /// One selection.
     #[must_use]
     pub fn one(selection: Selection) -> CursorSet {
-        CursorSet { list: vec![selection.aged(0)], primary: 0, whole_words: false }
+        CursorSet { list: vec![selection.aged(0)], primary: 0, whole_words: false, column: false }
     }
 
     /// The set of `list`, whose `primary`th is the primary one; overlaps are merged.
@@ -41,7 +42,7 @@ impl CursorSet {
     pub fn of(list: Vec<Selection>, primary: usize) -> CursorSet {
         assert!(primary < list.len(), "the primary cursor {primary} of {}", list.len());
         if list.windows(2).all(|pair| stand_apart(pair[0], pair[1])) {
-            return CursorSet { list, primary, whole_words: false };
+            return CursorSet { list, primary, whole_words: false, column: false };
         }
         merge(list, primary)
     }
@@ -88,10 +89,22 @@ impl CursorSet {
         CursorSet { whole_words: true, ..self }
     }
 
-    /// The same set whose takes look for what those of `other` do.
+    /// Whether it was made as a column, so that extending it moves an edge of the box.
+    #[must_use]
+    pub fn is_column(&self) -> bool {
+        self.column
+    }
+
+    /// The same set, made as a column.
+    #[must_use]
+    pub fn as_column(self) -> CursorSet {
+        CursorSet { column: true, ..self }
+    }
+
+    /// The same set, whose takes look for what those of `other` do, and which is a column if `other` is one.
     #[must_use]
     pub fn taking_as(self, other: &CursorSet) -> CursorSet {
-        CursorSet { whole_words: other.whole_words, ..self }
+        CursorSet { whole_words: other.whole_words, column: other.column, ..self }
     }
 
     /// Where the newest is: the primary one among those of the last addition, else the last of them.
@@ -146,7 +159,7 @@ impl CursorSet {
             Direction::Back => Selection { anchor: span.end, head: span.start, ..each },
         };
         let list = self.iter().zip(spans).map(place).collect();
-        CursorSet { whole_words: self.whole_words, ..CursorSet::of(list, self.primary) }
+        CursorSet::of(list, self.primary).taking_as(self)
     }
 
     /// Only the selections that `keep` holds for; when the primary goes, the newest left takes its place.
@@ -158,7 +171,7 @@ impl CursorSet {
         let primary = kept.iter().position(|&at| at == self.primary);
         let newest = list.iter().enumerate().max_by_key(|(at, each)| (each.born, *at)).map(|(at, _)| at)?;
         let primary = primary.unwrap_or(newest);
-        Some(CursorSet { list, primary, whole_words: self.whole_words })
+        Some(CursorSet { list, primary, whole_words: self.whole_words, column: self.column })
     }
 
     /// Only the primary one.
@@ -167,14 +180,25 @@ impl CursorSet {
         CursorSet::one(self.primary())
     }
 
-    /// The same with the `index`th as the primary one.
+    /// Only the one that was there first: of several that came together, the primary one if it is among them.
+    #[must_use]
+    pub fn only_first(&self) -> CursorSet {
+        let rank = |index: &usize| (self.list[*index].born, *index != self.primary, *index);
+        let first = (0..self.list.len()).min_by_key(rank).unwrap_or(self.primary);
+        CursorSet::one(self.list[first])
+    }
+
+    /// The same with the `index`th as the primary one, which counts as one that was there first.
     ///
     /// # Panics
     /// If `index >= self.len()`.
     #[must_use]
     pub fn leading(&self, index: usize) -> CursorSet {
         assert!(index < self.len(), "the cursor {index} of {}", self.len());
-        CursorSet { primary: index, ..self.clone() }
+        let mut set = CursorSet { primary: index, ..self.clone() };
+        let oldest = self.list.iter().map(|each| each.born).min().unwrap_or(0);
+        set.list[index] = set.list[index].aged(oldest);
+        set
     }
 
     /// Where the set is after `change`: selections keep the characters they cover, carets go by `bias`.
@@ -288,7 +312,7 @@ fn merge(list: Vec<Selection>, primary: usize) -> CursorSet {
         }
     }
     let primary = merged.iter().position(|each| each.holds_primary).unwrap_or(0);
-    CursorSet { list: merged.iter().map(|each| each.selection).collect(), primary, whole_words: false }
+    CursorSet { list: merged.iter().map(|each| each.selection).collect(), primary, whole_words: false, column: false }
 }
 
 #[cfg(test)]

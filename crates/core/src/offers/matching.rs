@@ -149,7 +149,7 @@ mod tests {
     const TABLE: &[(&str, &[&str], &[&str])] = &[
         ("frb", &["find_row_backwards"], &["find_raw"]),
         ("frb", &["findRowBackwards", "fearbox"], &[]),
-        ("intd", &["interest_rd", "intended_load"], &["intelligent"]),
+        ("lamd", &["lamp_rd", "lampshade"], &["lambent"]),
         ("lev", &["level", "lower_eave", "high_level"], &["lvl"]),
         ("gr", &["ground", "gauge_row", "agree"], &[]),
         ("hp", &["hpage", "HTMLPage", "chip"], &[]),

@@ -156,6 +156,14 @@ pub fn ranked(candidates: Vec<Candidate>, letters: &Letters) -> Vec<Candidate> {
         let key = |score: &Score, each: &Candidate| (Reverse(*score), each.nearness, each.order);
         key(score, one).cmp(&key(other_score, other)).then_with(|| one.text.cmp(&other.text))
     });
+    // A template comes first only when its whole name is typed: Tab would put in more than the letters say.
+    let is_early = |(score, each): &(Score, Candidate)| each.template.is_some() && *score != Score::WHOLE;
+    if !letters.as_str().is_empty()
+        && fitting.first().is_some_and(is_early)
+        && let Some(word) = fitting.iter().position(|(_, each)| each.template.is_none())
+    {
+        fitting[..=word].rotate_right(1);
+    }
     fitting.into_iter().map(|(_, candidate)| candidate).collect()
 }
 

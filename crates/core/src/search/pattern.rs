@@ -6,6 +6,7 @@
 //! Cost: a literal is one pass of memmem. An expression that can find no line end is looked for stretch by stretch; any
 //! other one takes a copy of what is searched.
 
+use serde::{Deserialize, Serialize};
 use super::literal::all_within;
 use crate::languages::lexical::{Syntax, kind_among};
 use crate::languages::scanner::Kind;
@@ -22,7 +23,7 @@ use std::borrow::Cow;
 use std::ops::Range;
 
 /// How what is typed is read.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, Default, Deserialize, PartialEq, Eq, Serialize)]
 pub enum Form {
     /// As it is.
     #[default]
@@ -32,7 +33,7 @@ pub enum Form {
 }
 
 /// Whether upper and lower case are two things.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, Default, Deserialize, PartialEq, Eq, Serialize)]
 pub enum Case {
     /// Only from the first upper-case letter on that is typed.
     #[default]
@@ -44,7 +45,7 @@ pub enum Case {
 }
 
 /// Where a hit may begin and end.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, Default, Deserialize, PartialEq, Eq, Serialize)]
 pub enum Edges {
     /// Anywhere.
     #[default]

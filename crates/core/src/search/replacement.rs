@@ -20,8 +20,8 @@ pub struct Replacement {
 /// Whether the letters of a hit give their shape to what comes.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
 pub enum HitShape {
-    /// A hit that begins with an upper-case letter, or is upper case throughout, was found by a pattern without any: what comes
-    /// begins so or is so, too.
+    /// A hit that begins with an upper-case letter, or is upper case throughout, was found by a literal pattern without any: what comes
+    /// begins so or is so, too. Of an expression nothing is told by a hit: its replacement changes case by `\\U` and `\\L`.
     #[default]
     Given,
     /// What comes is as it was typed.
@@ -52,8 +52,9 @@ impl Replacement {
     /// # Errors
     /// A group that the pattern does not have, an escape that is none.
     pub fn new(typed: &str, pattern: &Pattern, shape: HitShape) -> Result<Replacement, String> {
-        let shape = if pattern.is_smart { shape } else { HitShape::Ignored };
-        if pattern.wish().form == Form::Literal {
+        let is_literal = pattern.wish().form == Form::Literal;
+        let shape = if pattern.is_smart && is_literal { shape } else { HitShape::Ignored };
+        if is_literal {
             return Ok(Replacement { parts: vec![ReplacementPart::Text(typed.to_owned())], shape });
         }
         let mut parts = Vec::new();

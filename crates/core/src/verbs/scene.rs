@@ -86,6 +86,8 @@ pub struct Remembered<'a> {
     pub pins: &'a dyn Fn() -> Option<CursorSet>,
     /// The insides of pairs that closed themselves and that a caret has not left.
     pub pairs: &'a [Span],
+    /// Gives the pins that were dropped after the last set of cursors was. Cost: linear in them.
+    pub dropped_pins: &'a dyn Fn() -> Option<CursorSet>,
     /// Gives the last set of more than one cursor that was dropped. Cost: linear in that set.
     pub dropped_cursors: &'a dyn Fn() -> Option<CursorSet>,
     /// Gives the lines that differ from what was saved, in order. Cost: linear in them.
@@ -156,8 +158,8 @@ pub struct Outcome {
     pub folds: Option<Folds>,
     /// The bookmarks afterwards, where they change.
     pub bookmarks: Option<Bookmarks>,
-    /// The pins afterwards, where they change.
-    pub pins: Option<Option<CursorSet>>,
+    /// What becomes of the pins, where they change.
+    pub pins: Option<PinsAfter>,
     /// With which steps of the history this one grows together.
     pub grouping: Option<Grouping>,
     /// The lines that the next verb works on, if it comes at once.
@@ -168,6 +170,15 @@ pub struct Outcome {
     pub would_insert: Option<usize>,
     /// Whether it could not be done; not where all is as asked for already.
     pub is_refused: bool,
+}
+
+/// What a verb makes of the pins.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub enum PinsAfter {
+    /// They are these, or none.
+    Are(Option<CursorSet>),
+    /// They are dropped, and can be recalled.
+    Dropped,
 }
 
 /// What a verb does with the memory of widening.

@@ -193,7 +193,11 @@ impl App {
             Action::Roster => self.open(RosterPanel::of(workspace)),
             Action::Go => self.open(OutlinePanel::of(workspace, Offer::Everything)),
             Action::Sift => self.open(SiftPanel::of(workspace)),
-            Action::Lookup => self.open(LookupPanel::of(&self.context)),
+            Action::Lookup => {
+                // A count that was typed before lookup is for what is run from it.
+                self.context.keyboard.count = Some(times).filter(|times| *times > 1);
+                self.open(LookupPanel::of(&self.context));
+            }
             Action::KeySheet => self.open(SheetPanel::of_keys()),
             Action::Settings => self.open(SettingsPanel::of(&self.context)),
             Action::Themes => self.open(ThemesPanel::of(&self.context)),
@@ -263,12 +267,11 @@ impl App {
         let (buffer, view) = self.context.workspace.active_pair_mut();
         let (all, primary) = (view.cursors().len(), view.cursors().primary());
         if all > 1 {
-            self.context.run(&Command::named("keep-primary"));
+            self.context.run(&Command::named("keep-first"));
         } else if !primary.is_caret() {
             self.context.run(&Command::named("unselect"));
         } else if !view.pins(buffer).is_empty() {
-            view.set_pins(buffer, None);
-            self.context.say("the pins are gone");
+            self.context.run(&Command::named("pins-clear"));
         } else if self.context.workspace.is_shell_seen() {
             self.context.workspace.put_shell_away();
         } else {

@@ -8,7 +8,7 @@ use crate::panels::offers::OffersPanel;
 use crossterm::event::{KeyCode, KeyModifiers};
 use snarvel_core::units::Direction;
 use snarvel_workspace::registry::{Verb, by_name};
-use snarvel_workspace::state::offering::Called;
+use snarvel_workspace::state::offering::{About, Called};
 
 impl App {
     /// Does what `key` means while something is offered or a template is being filled in; false where it means nothing of that.
@@ -16,14 +16,21 @@ impl App {
         let workspace = &mut self.context.workspace;
         let called = workspace.offers().map(|shown| shown.called);
         let is_in_template = workspace.view().stops().is_open();
+        let is_at_stop = workspace.is_at_stop();
+        let is_of_lines = workspace.offers().is_some_and(|shown| matches!(shown.about, About::Around | About::Fixes));
         match (key.code, key.mods) {
-            // In a template Tab goes on, unless a row was chosen or the list was called.
+            // What is seen in the text is taken; in a template Tab goes on where nothing is.
             (KeyCode::Tab, KeyModifiers::NONE)
-                if called.is_some_and(|called| !is_in_template || called > Called::ByTyping) =>
+                if called.is_some_and(|called| {
+                    !is_in_template || called > Called::ByTyping || workspace.offer_in_text().is_some()
+                }) =>
             {
                 self.take_chosen()
             }
             (KeyCode::Tab, KeyModifiers::NONE) if is_in_template => workspace.step_stop(Direction::Forward),
+            (KeyCode::Enter, KeyModifiers::NONE) if is_at_stop && called != Some(Called::Chosen) => {
+                workspace.step_stop(Direction::Forward)
+            }
             (KeyCode::Tab, KeyModifiers::SHIFT) if is_in_template => workspace.step_stop(Direction::Back),
             (KeyCode::Down, KeyModifiers::NONE) if called.is_some() => {
                 workspace.choose_offer(Direction::Forward);
@@ -36,6 +43,13 @@ impl App {
             (KeyCode::Enter, KeyModifiers::NONE) if called == Some(Called::Chosen) => self.take_chosen(),
             (KeyCode::Char(digit @ '1'..='9'), KeyModifiers::ALT) if called.is_some() => {
                 self.take_row(usize::from(digit as u8 - b'1'))
+            }
+            // Letters narrow a list that is about no word.
+            (KeyCode::Char(_), _) if is_of_lines && key.typed().is_some() => {
+                let letter = key.typed().map(String::from).unwrap_or_default();
+                let panel = OffersPanel::narrowed(&mut self.context.workspace, &letter);
+                self.open(panel);
+                true
             }
             // What echo offers is let go first.
             (KeyCode::Esc, KeyModifiers::NONE) if workspace.echo_offered().is_none() => workspace.put_offers_away(),

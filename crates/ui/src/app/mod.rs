@@ -20,7 +20,7 @@ use crate::palette::Palette;
 use crate::panels::argument::{ArgumentPanel, AskedBy};
 use crate::panels::lookup::LookupPanel;
 use crate::panels::news::News;
-use crate::panels::panel::{Panel, PanelAction};
+use crate::panels::panel::{NextKeys, Panel, PanelAction, SwallowedEnter};
 use crate::presenting::Press;
 use crate::problem::Problem;
 use crate::screen;
@@ -61,6 +61,8 @@ pub struct App {
     pub context: Context,
     /// The open panel.
     panel: Option<Box<dyn Panel>>,
+    /// What takes the keys after a panel that has closed.
+    next_keys: Option<Box<dyn NextKeys>>,
     mouse: MouseState,
     /// Where the caret was when the open panel was opened: what is looked at meanwhile is no jump.
     panel_from: Option<Before>,
@@ -74,7 +76,7 @@ impl App {
     #[must_use]
     pub fn new(workspace: Workspace, palette: Palette, size: Size) -> App {
         let context = Context::new(workspace, palette, size);
-        let mut app = App { context, panel: None, mouse: MouseState::default(), panel_from: None };
+        let mut app = App { context, panel: None, next_keys: None, mouse: MouseState::default(), panel_from: None };
         app.settle();
         app
     }
@@ -142,10 +144,11 @@ impl App {
         self.finish(before);
     }
 
-    /// Runs a command by itself, as a script does.
+    /// Runs a command by itself, as a script does. A count that was typed before it counts.
     pub fn call(&mut self, command: &Command) {
         let before = self.context.workspace.place_here();
-        self.perform(command);
+        self.next_keys = None;
+        self.perform_counted(command.clone());
         self.finish(before);
     }
 
@@ -351,11 +354,18 @@ impl App {
         panel.follow(&mut self.context);
         match act(&mut **panel, &mut self.context) {
             PanelAction::Stay => {}
-            PanelAction::Close => self.close_panel(),
+            PanelAction::Close => {
+                self.context.keyboard.count = None;
+                self.close_panel();
+            }
+            PanelAction::CloseThen(next_keys) => {
+                self.close_panel();
+                self.next_keys = Some(next_keys);
+            }
             PanelAction::Run(command) => {
                 self.note_looked_up(&command);
                 self.close_panel();
-                self.perform(&command);
+                self.perform_counted(command);
             }
             PanelAction::Open(next) => {
                 self.close_panel();
@@ -392,8 +402,17 @@ impl App {
         if self.press_in_replay(key) {
             return;
         }
+        if let Some(mut next_keys) = self.next_keys.take()
+            && next_keys.press(key, &mut self.context)
+        {
+            self.next_keys = Some(next_keys);
+            return;
+        }
         if self.panel.is_some() {
             self.with_panel(|panel, context| panel.press(key, context));
+            if self.panel.is_none() && key.typed().is_some() {
+                self.next_keys = Some(Box::new(SwallowedEnter::now(&self.context)));
+            }
             self.take_drill_orders();
             return;
         }
@@ -424,7 +443,7 @@ impl App {
     fn perform_counted(&mut self, command: Command) {
         let is_step_back = command.verb.does.asks_for(Action::StepBack);
         let count = if is_step_back { None } else { self.context.keyboard.count.take() };
-        self.perform(&Command { count, ..command });
+        self.perform(&Command { count: count.or(command.count), ..command });
     }
 
     fn paste(&mut self, text: &str) {

@@ -71,6 +71,7 @@ impl Keymap {
                 map.shape.insert(key, action());
                 map.write.insert(key, action());
             }
+            map.shape.extend(verb.keys.shape.iter().map(parse).map(|key| (key, action())));
             map.write.extend(verb.keys.write.iter().map(parse).map(|key| (key, action())));
         }
         for Binding { key, action } in own {
@@ -223,6 +224,7 @@ mod tests {
                 claim(key, false);
             });
             keys(verb.keys.write).into_iter().for_each(|key| claim(key, true));
+            keys(verb.keys.shape).into_iter().for_each(|key| claim(key, false));
         }
     }
 

@@ -22,13 +22,27 @@ pub struct InputLine {
     pub text: String,
     /// Where the caret is, in bytes; a cluster boundary.
     at: usize,
+    /// Whether all of the text is selected.
+    is_selected: bool,
 }
 
 impl InputLine {
     /// With `text` in it, the caret at its end.
     pub fn holding(text: impl Into<String>) -> InputLine {
         let text = text.into();
-        InputLine { at: text.len(), text }
+        InputLine { at: text.len(), text, is_selected: false }
+    }
+
+    /// With `text` in it, all of it selected: the first letter takes its place, a move edits it.
+    pub fn selected(text: impl Into<String>) -> InputLine {
+        let line = InputLine::holding(text);
+        InputLine { is_selected: !line.text.is_empty(), ..line }
+    }
+
+    /// Whether all of its text is selected.
+    #[must_use]
+    pub fn is_selected(&self) -> bool {
+        self.is_selected
     }
 
     /// Takes `text` in place of what is there.
@@ -38,6 +52,9 @@ impl InputLine {
 
     /// Puts `text` in at the caret.
     pub fn insert(&mut self, text: &str) {
+        if std::mem::take(&mut self.is_selected) {
+            *self = InputLine::default();
+        }
         self.text.insert_str(self.at, text);
         self.at += text.len();
         // It may have grown into the cluster after it.
@@ -84,9 +101,27 @@ impl InputLine {
         Entry::Typing
     }
 
-    /// Takes a key that moves in the line or edits it; whether its text is another one now.
+    /// Whether `key` is one that moves in a line or edits it.
+    #[must_use]
+    pub fn edits_with(key: Key) -> bool {
+        let ctrl = key.mods == KeyModifiers::CONTROL;
+        match key.code {
+            KeyCode::Left | KeyCode::Right => key.mods.is_empty(),
+            KeyCode::Home | KeyCode::End | KeyCode::Backspace | KeyCode::Delete => true,
+            KeyCode::Char('u' | 'w') if ctrl => true,
+            _ => key.typed().is_some(),
+        }
+    }
+
+    /// Takes a key that moves in the line or edits it; whether its text is another one now. Where all of it is selected, what is typed
+    /// takes its place.
     pub fn press(&mut self, key: Key) -> bool {
         let ctrl = key.mods == KeyModifiers::CONTROL;
+        if self.is_selected && matches!(key.code, KeyCode::Backspace | KeyCode::Delete) {
+            self.set("");
+            return true;
+        }
+        self.is_selected &= key.typed().is_some() || !InputLine::edits_with(key);
         match (key.code, key.typed()) {
             (KeyCode::Left, _) if key.mods.is_empty() => self.at = self.step(false),
             (KeyCode::Right, _) if key.mods.is_empty() => self.at = self.step(true),

@@ -1,5 +1,6 @@
-//! All offers: the list, and beside it where a word is used or what a template puts in. Letters go to the text, and narrow the list.
+//! All offers: the list, and beside it where a word is used or what a template puts in. Letters narrow the list; the text stays as it is.
 
+use super::line::InputLine;
 use super::painter::Painter;
 use super::panel::{Panel, PanelAction, TextBeside, list_rows};
 use crate::context::Context;
@@ -10,11 +11,11 @@ use crate::screen::canvas::{Area, put, width};
 use crossterm::event::{KeyCode, KeyModifiers};
 use ratatui::buffer::Buffer as Grid;
 use ratatui::style::Style;
+use snarvel_core::offers::matching::Letters;
 use snarvel_core::offers::{Candidate, Source};
-use snarvel_core::units::Direction;
-use snarvel_workspace::command::Command;
 use snarvel_workspace::event::Event;
 use snarvel_workspace::workspace::Workspace;
+use std::cmp::Reverse;
 
 /// What is offered in a row, and whether it is a template: the list changes with each letter.
 type Mark = (String, bool);
@@ -27,6 +28,8 @@ fn mark_of(candidate: &Candidate) -> Mark {
 #[derive(Debug, Default)]
 pub struct OffersPanel {
     marked: Vec<Mark>,
+    /// The letters that narrow the list.
+    line: InputLine,
     chooser: Option<Chooser>,
 }
 
@@ -39,39 +42,70 @@ impl OffersPanel {
         panel
     }
 
+    /// Of what is offered, narrowed by `letters`, which were typed while the row was shown.
+    #[must_use]
+    pub fn narrowed(workspace: &mut Workspace, letters: &str) -> OffersPanel {
+        let mut panel = OffersPanel::of(workspace);
+        panel.line.set(letters);
+        panel.choose_first(workspace);
+        panel
+    }
+
     fn take_over(&mut self, workspace: &Workspace) {
+        let letters = Letters::of(&self.line.text);
         self.chooser = workspace.offers().map(|shown| {
+            let scores = shown.list.iter().enumerate();
+            let mut fitting: Vec<_> =
+                scores.filter_map(|(index, each)| Some((letters.score(&each.text)?, index))).collect();
+            if !self.line.text.is_empty() {
+                fitting.sort_by_key(|(score, index)| (Reverse(*score), *index));
+            }
             let mut chooser = Chooser::new(Order::AsListed);
-            chooser.shown = (0..shown.list.len()).collect();
-            chooser.chosen = shown.chosen;
+            chooser.shown = fitting.into_iter().map(|(_, index)| index).collect();
+            chooser.choose(shown.chosen);
             chooser
         });
     }
 
-    fn choose(context: &mut Context, by: impl Fn(usize, usize) -> usize) {
-        if let Some((chosen, count)) = context.workspace.offers().map(|shown| (shown.chosen, shown.list.len())) {
-            context.workspace.choose_offer_at(by(chosen, count - 1));
-        }
+    /// Chooses the row that fits the letters best.
+    fn choose_first(&mut self, workspace: &mut Workspace) {
+        self.take_over(workspace);
+        let first = self.chooser.as_ref().and_then(|chooser| chooser.shown.first().copied());
+        first.into_iter().for_each(|first| workspace.choose_offer_at(first));
+        self.take_over(workspace);
+    }
+
+    fn choose(&self, context: &mut Context, by: impl Fn(usize, usize) -> usize) {
+        let Some(chooser) = self.chooser.as_ref().filter(|chooser| !chooser.shown.is_empty()) else { return };
+        let row = by(chooser.chosen, chooser.shown.len() - 1);
+        context.workspace.choose_offer_at(chooser.shown[row]);
     }
 
     fn mark(&mut self, context: &mut Context) {
-        let chosen = context.workspace.offers().and_then(|shown| shown.chosen()).map(mark_of);
+        let Some(index) = self.chooser.as_ref().and_then(Chooser::index) else { return };
+        let chosen = context.workspace.offers().and_then(|shown| shown.list.get(index)).map(mark_of);
         let Some(mark) = chosen else { return };
         match self.marked.iter().position(|marked| *marked == mark) {
             Some(at) => drop(self.marked.remove(at)),
             None => self.marked.push(mark),
         }
-        context.workspace.choose_offer(Direction::Forward);
+        self.choose(context, |chosen, last| (chosen + 1).min(last));
     }
 
-    /// Puts in what is marked, or else what is chosen.
-    fn take_marked(&self, context: &mut Context) {
-        let Some(shown) = context.workspace.offers() else { return };
+    /// Puts in what is marked, or else what is chosen; false where nothing fits.
+    fn take_marked(&self, context: &mut Context) -> bool {
+        let Some(shown) = context.workspace.offers() else { return true };
+        let chosen = self.chooser.as_ref().and_then(Chooser::index);
         let row = |mark: &Mark| shown.list.iter().position(|each| mark_of(each) == *mark);
         let marked: Vec<usize> = self.marked.iter().filter_map(row).collect();
-        let rows = if marked.is_empty() { vec![shown.chosen] } else { marked };
+        let rows = if marked.is_empty() { chosen.into_iter().collect() } else { marked };
+        if rows.is_empty() {
+            context.say(format!("nothing fits {:?}: Backspace widens the list", self.line.text));
+            return false;
+        }
         let effects = context.workspace.take_offers(&rows);
         effects.into_iter().for_each(|effects| context.follow(effects));
+        true
     }
 }
 
@@ -99,6 +133,12 @@ impl Panel for OffersPanel {
         PanelAction::Stay
     }
 
+    fn paste(&mut self, typed: &str, context: &mut Context) -> PanelAction {
+        self.line.insert(typed);
+        self.choose_first(&mut context.workspace);
+        PanelAction::Stay
+    }
+
     fn press(&mut self, key: Key, context: &mut Context) -> PanelAction {
         match (key.code, key.mods) {
             (KeyCode::Esc, _) => {
@@ -106,20 +146,17 @@ impl Panel for OffersPanel {
                 return PanelAction::Close;
             }
             (KeyCode::Enter | KeyCode::Tab, KeyModifiers::NONE) => {
-                self.take_marked(context);
-                return PanelAction::Close;
+                return if self.take_marked(context) { PanelAction::Close } else { PanelAction::Stay };
             }
             (KeyCode::Char(' '), KeyModifiers::NONE) => self.mark(context),
-            (KeyCode::Up, _) => OffersPanel::choose(context, |chosen, _| chosen.saturating_sub(1)),
-            (KeyCode::Down, _) => OffersPanel::choose(context, |chosen, last| (chosen + 1).min(last)),
-            (KeyCode::PageUp, _) => OffersPanel::choose(context, |chosen, _| chosen.saturating_sub(PAGE)),
-            (KeyCode::PageDown, _) => OffersPanel::choose(context, |chosen, last| (chosen + PAGE).min(last)),
-            (KeyCode::Backspace, KeyModifiers::NONE) => drop(context.run(&Command::named("delete-back"))),
-            _ => match key.typed() {
-                // Letters narrow the list in the text itself.
-                Some(c) => drop(context.run(&Command::typing(c.encode_utf8(&mut [0; 4])))),
-                None => return PanelAction::PassOn(key),
-            },
+            (KeyCode::Up, _) => self.choose(context, |chosen, _| chosen.saturating_sub(1)),
+            (KeyCode::Down, _) => self.choose(context, |chosen, last| (chosen + 1).min(last)),
+            (KeyCode::PageUp, _) => self.choose(context, |chosen, _| chosen.saturating_sub(PAGE)),
+            (KeyCode::PageDown, _) => self.choose(context, |chosen, last| (chosen + PAGE).min(last)),
+            (KeyCode::Char('k'), KeyModifiers::CONTROL) => {}
+            _ if self.line.press(key) => self.choose_first(&mut context.workspace),
+            _ if InputLine::edits_with(key) => {}
+            _ => return PanelAction::PassOn(key),
         }
         let is_over = context.workspace.offers().is_none() && !context.workspace.awaits_offers();
         if is_over { PanelAction::Close } else { PanelAction::Stay }
@@ -129,14 +166,15 @@ impl Panel for OffersPanel {
         let (Some(shown), Some(chooser)) = (painter.context.workspace.offers(), &self.chooser) else { return };
         let letters = shown.letters.as_str();
         let said = if letters.is_empty() { "what can be put here".to_owned() } else { format!("what fits {letters}") };
-        put(grid, (painter.row(0), 1), &said, painter.style(Role::RaisedQuiet));
-        painter.count(chooser.chosen + 1, shown.list.len(), grid);
+        painter.line(&said, &self.line, grid);
+        let place = if chooser.shown.is_empty() { 0 } else { chooser.chosen + 1 };
+        painter.count(place, chooser.shown.len(), grid);
         painter.list(chooser, grid, |index, room, style, grid| {
             let candidate = &shown.list[index];
             let is_marked = self.marked.contains(&mark_of(candidate));
             row(painter, (candidate, is_marked), (room, style), grid);
         });
-        beside(painter, shown.chosen(), grid);
+        beside(painter, chooser.index().and_then(|index| shown.list.get(index)), grid);
         let keys = [
             ("Enter", "put it in"),
             ("↑ ↓", "choose"),

@@ -5,6 +5,7 @@ use crate::keys::Key;
 use crate::mouse::Mouse;
 use crate::panels::painter::Painter;
 use crate::screen::marks::TextMarks;
+use crossterm::event::KeyCode;
 use ratatui::buffer::Buffer as Grid;
 use snarvel_core::changes::feed::Since;
 use snarvel_core::changes::{Bias, Mapper};
@@ -24,12 +25,46 @@ pub enum PanelAction {
     Stay,
     /// It closes.
     Close,
+    /// It closes, and this takes the keys that follow, as long as it has a use for them.
+    CloseThen(Box<dyn NextKeys>),
     /// It closes, then this command runs.
     Run(Command),
     /// It closes, and this one is opened.
     Open(Box<dyn Panel>),
     /// It closes, then the key does what it would have done without it.
     PassOn(Key),
+}
+
+/// What takes the keys that follow after a panel has closed.
+pub trait NextKeys: Debug {
+    /// Takes a key. If it has no use for it, returns false: the key then does what it always does, and nothing follows any more.
+    fn press(&mut self, key: Key, context: &mut Context) -> bool;
+}
+
+/// Time after a panel has closed by itself in which Enter is still meant for it, in milliseconds.
+const MEANT_FOR_PANEL_MS: u64 = 500;
+
+/// Swallows the Enter that ends what was typed into a panel, where the panel took one character and has closed by itself.
+#[derive(Debug)]
+pub struct SwallowedEnter {
+    until_ms: u64,
+}
+
+impl SwallowedEnter {
+    /// For a panel that closes now.
+    #[must_use]
+    pub fn now(context: &Context) -> SwallowedEnter {
+        SwallowedEnter { until_ms: context.workspace.now_ms + MEANT_FOR_PANEL_MS }
+    }
+}
+
+impl NextKeys for SwallowedEnter {
+    fn press(&mut self, key: Key, context: &mut Context) -> bool {
+        let is_meant = key.code == KeyCode::Enter && context.workspace.now_ms < self.until_ms;
+        // Only the first one.
+        self.until_ms = 0;
+        is_meant
+    }
 }
 
 /// Whether a panel shows a text beside its list.

@@ -175,6 +175,15 @@ impl Workspace {
         stepped
     }
 
+    /// Whether the primary cursor is at the stop that the template being filled in is at.
+    #[must_use]
+    pub fn is_at_stop(&self) -> bool {
+        let (buffer, view) = (self.active(), self.view());
+        let primary = view.cursors().primary();
+        let is_here = |place: &Span| place.start <= primary.start() && primary.end() <= place.end;
+        view.stops().is_open() && view.stops().here(view.id, buffer).iter().any(is_here)
+    }
+
     /// Offers the words of a choice, where the cursors are at one; false where they are not.
     fn offer_choice(&mut self) -> bool {
         let (buffer, view) = (self.active(), self.view());

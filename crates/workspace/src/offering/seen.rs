@@ -7,6 +7,7 @@ use crate::workspace::Workspace;
 use snarvel_core::templates::variables::value_of;
 use snarvel_core::templates::{Body, Setting, Template};
 use snarvel_core::units::{Byte, Span};
+use snarvel_core::verbs::text::putting::tail_of;
 
 /// What would come at a cursor.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -20,6 +21,14 @@ pub struct Seen {
 }
 
 impl Workspace {
+    /// What is seen in the text at the primary caret, before it is taken.
+    #[must_use]
+    pub fn offer_in_text(&self) -> Option<Seen> {
+        let head = self.view().cursors().primary().head;
+        let is_word = self.offers().is_some_and(|shown| matches!(shown.about, About::Word | About::Path));
+        self.offer_seen(Span::at(head)).into_iter().find(|seen| is_word && seen.at == head)
+    }
+
     /// What would come at the cursors of the view with the keys that are within `span`, in order. Cost: linear in those cursors and
     /// the letters before each.
     #[must_use]
@@ -51,9 +60,10 @@ impl Workspace {
                 let letters = reach_of(letters_of(shown.about, scene, at), around, scene.text.end());
                 let typed = scene.text.slice(letters);
                 let fits = typed.is_empty() || fits(candidate, &typed, around);
-                let goes_on = text.strip_prefix(&*typed).map(str::to_owned);
-                let gone = if goes_on.is_some() { Span::at(at) } else { letters };
-                fits.then(|| Seen { at, gone, come: goes_on.unwrap_or_else(|| text.clone()) })
+                // Only what goes on with what was typed, letter by letter, reads as one word with it.
+                let goes_on = text.strip_prefix(&*typed).filter(|_| fits)?;
+                let come = goes_on.strip_suffix(&*tail_of(scene, letters.end, &text)).unwrap_or(goes_on);
+                (!come.is_empty()).then(|| Seen { at, gone: Span::at(at), come: come.to_owned() })
             };
             in_view.filter(|each| each.is_caret()).filter_map(|each| seen(each.head)).collect()
         })

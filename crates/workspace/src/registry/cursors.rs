@@ -203,6 +203,16 @@ pub const VERBS: &[Verb] = &[
         ..Verb::PLAIN
     },
     Verb {
+        name: "keep-first",
+        label: "first cursor",
+        sentence: "Goes back to the cursor that was there first, or that was made the leading one.",
+        words: &["one cursor again", "leave the added cursors", "back to the first cursor"],
+        group: Group::Cursors,
+        example: Some(Sample { text: "eb|b flo|w slac|k", argument: "" }),
+        does: Does::Edit(|scene, _| cursors::keep_first(scene)),
+        ..Verb::PLAIN
+    },
+    Verb {
         name: "unselect",
         label: "unselect",
         sentence: "Makes every selection a caret at its head.",
@@ -286,6 +296,36 @@ pub const VERBS: &[Verb] = &[
         keys: Keys { deck: &["space"], ..Keys::NONE },
         does: Does::Edit(|scene, _| pins::pin(scene)),
         reads: Reads::More,
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "next-pin",
+        label: "pin →",
+        sentence: "Goes to the next pin.",
+        words: &["go to next pin", "jump to pin", "following pin"],
+        group: Group::Cursors,
+        reads: Reads::More,
+        does: Does::Edit(|scene, _| pins::go(scene, Forward)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "previous-pin",
+        label: "pin ←",
+        sentence: "Goes to the previous pin.",
+        words: &["go to previous pin", "jump back to pin", "pin before"],
+        group: Group::Cursors,
+        reads: Reads::More,
+        does: Does::Edit(|scene, _| pins::go(scene, Back)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "pins-clear",
+        label: "no pins",
+        sentence: "Drops all pins; recall brings them back.",
+        words: &["remove all pins", "unpin all", "clear pins"],
+        group: Group::Cursors,
+        reads: Reads::More,
+        does: Does::Edit(|scene, _| pins::clear(scene)),
         ..Verb::PLAIN
     },
     Verb {

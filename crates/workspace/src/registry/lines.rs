@@ -38,7 +38,7 @@ pub const VERBS: &[Verb] = &[
         sentence: "Opens an empty line below, at the right depth, and begins to write.",
         words: &["new line below", "insert line after", "start line under"],
         group: Group::Lines,
-        keys: Keys { deck: &["a"], ..Keys::NONE },
+        keys: Keys { deck: &["a"], write: &["shift+enter"], ..Keys::NONE },
         example: Some(Sample { text: "    eb|b();⏎    flow();", argument: "" }),
         does: Does::Edit(|scene, _| lines::open(scene, Forward)),
         ..Verb::PLAIN

@@ -2,6 +2,7 @@
 
 use super::action::Action;
 use super::arguments::{Argument, Arguments, Form};
+use super::enabled;
 use super::verb::{Does, Group, Keys, Sample, Verb};
 use snarvel_core::units::Direction::{Back, Forward};
 use snarvel_core::verbs::lines::breaks;
@@ -41,7 +42,7 @@ pub const VERBS: &[Verb] = &[
     Verb {
         name: "tab-stop",
         label: "tab",
-        sentence: "Goes to the next indentation stop, or indents a selection over lines.",
+        sentence: "Goes to the next indentation stop, or indents the selected lines.",
         words: &["tab", "insert tab", "fill with spaces"],
         group: Group::Text,
         keys: Keys { write: &["tab"], ..Keys::NONE },
@@ -72,12 +73,36 @@ pub const VERBS: &[Verb] = &[
         ..Verb::PLAIN
     },
     Verb {
+        name: "delete-word-back",
+        label: "erase word ←",
+        sentence: "Deletes the selected text, or from each caret back to the start of its word.",
+        words: &["delete previous word", "backspace word", "erase word before"],
+        group: Group::Text,
+        keys: Keys { both: &["alt+backspace", "ctrl+backspace"], ..Keys::NONE },
+        example: Some(Sample { text: "low tide| now", argument: "" }),
+        enabled: enabled::not_at_start,
+        does: Does::Edit(|scene, _| typing::delete_word(scene, Back)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "delete-word-forward",
+        label: "erase word →",
+        sentence: "Deletes the selected text, or from each caret to the end of its word.",
+        words: &["delete next word", "delete word ahead", "erase word after"],
+        group: Group::Text,
+        keys: Keys { both: &["alt+delete", "ctrl+delete"], ..Keys::NONE },
+        example: Some(Sample { text: "low |tide now", argument: "" }),
+        enabled: enabled::not_at_end,
+        does: Does::Edit(|scene, _| typing::delete_word(scene, Forward)),
+        ..Verb::PLAIN
+    },
+    Verb {
         name: "delete-selected",
         label: "erase",
         sentence: "Deletes the selected text.",
         words: &["remove selection", "erase selected", "clear selection"],
         group: Group::Text,
-        keys: Keys { deck: &["backspace", "delete"], ..Keys::NONE },
+        keys: Keys { shape: &["backspace", "delete"], ..Keys::NONE },
         example: Some(Sample { text: "read([ebb, |]flow)", argument: "" }),
         does: Does::Edit(|scene, _| typing::delete_selected(scene)),
         ..Verb::PLAIN

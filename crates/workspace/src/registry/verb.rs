@@ -85,11 +85,13 @@ pub struct Keys {
     pub both: &'static [&'static str],
     /// Keys that mean it in Write only.
     pub write: &'static [&'static str],
+    /// Keys that mean it in Shape only.
+    pub shape: &'static [&'static str],
 }
 
 impl Keys {
     /// No keys.
-    pub const NONE: Keys = Keys { deck: &[], both: &[], write: &[] };
+    pub const NONE: Keys = Keys { deck: &[], both: &[], write: &[], shape: &[] };
 }
 
 /// What a verb is shown on. `|` is a caret, `[abc|]` and `[|abc]` are selections whose head is where the bar is, `⏎` is a line

@@ -231,6 +231,11 @@ impl View {
         self.remembered.set_pins(self.id, buffer, pins);
     }
 
+    /// Drops the pins; they can be recalled until other pins are set or cursors are dropped.
+    pub(crate) fn drop_pins(&mut self, buffer: &mut Buffer) {
+        self.remembered.drop_pins(self.id, buffer);
+    }
+
     /// Puts the cursors elsewhere, as a step of going about.
     ///
     /// # Panics
@@ -415,6 +420,7 @@ impl View {
             remembered: Remembered {
                 pins: &|| self.remembered.pins(self.id, buffer),
                 pairs: RememberedSets::pairs(self.id, buffer),
+                dropped_pins: &|| self.remembered.dropped_pins(self.id, buffer),
                 dropped_cursors: &|| self.remembered.dropped(self.id, buffer),
                 changed_lines: &|| buffer.saved.diff.changed_lines(buffer.text()),
             },

@@ -12,6 +12,7 @@ use snarvel_core::units::Span;
 const PINS: &str = "pins";
 const PAIRS: &str = "pairs";
 const DROPPED: &str = "dropped cursors";
+const DROPPED_PINS: &str = "dropped pins";
 const PAST: &str = "past cursors";
 
 /// How many cursors of sets that were there before are remembered in all: each edit moves them all.
@@ -33,6 +34,7 @@ pub struct RememberedSets {
     /// The pins and the dropped cursors as they were when they were set: all but their places is as it was.
     pins: Option<CursorSet>,
     dropped: Option<CursorSet>,
+    dropped_pins: Option<CursorSet>,
     past: Vec<PastSet>,
     /// Templates that are being filled in.
     pub(crate) stops: TemplateStops,
@@ -68,6 +70,28 @@ impl RememberedSets {
         let spans = pins.as_ref().map(spans_of).unwrap_or_default();
         buffer.spans.set(Owner::of_view(PINS, view.number()), Policy::SELECTIONS, spans);
         self.pins = pins;
+        self.forget_dropped_pins(view, buffer);
+    }
+
+    /// Drops the pins, and remembers them.
+    pub fn drop_pins(&mut self, view: ViewId, buffer: &mut Buffer) {
+        let pins = self.pins(view, buffer);
+        self.set_pins(view, buffer, None);
+        let spans = pins.as_ref().map(spans_of).unwrap_or_default();
+        buffer.spans.set(Owner::of_view(DROPPED_PINS, view.number()), Policy::SELECTIONS, spans);
+        self.dropped_pins = pins;
+    }
+
+    /// The pins that were dropped, if no cursors were since then.
+    #[must_use]
+    pub fn dropped_pins(&self, view: ViewId, buffer: &Buffer) -> Option<CursorSet> {
+        placed(buffer, Owner::of_view(DROPPED_PINS, view.number()), self.dropped_pins.as_ref())
+    }
+
+    fn forget_dropped_pins(&mut self, view: ViewId, buffer: &mut Buffer) {
+        if self.dropped_pins.take().is_some() {
+            buffer.spans.remove(Owner::of_view(DROPPED_PINS, view.number()));
+        }
     }
 
     /// The last set of more than one cursor that was dropped.
@@ -80,6 +104,7 @@ impl RememberedSets {
     pub fn set_dropped(&mut self, view: ViewId, buffer: &mut Buffer, set: CursorSet) {
         buffer.spans.set(Owner::of_view(DROPPED, view.number()), Policy::SELECTIONS, spans_of(&set));
         self.dropped = Some(set);
+        self.forget_dropped_pins(view, buffer);
     }
 
     /// The insides of pairs that closed themselves.

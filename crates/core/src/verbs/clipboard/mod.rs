@@ -10,6 +10,7 @@ use crate::text::indent::leading;
 use crate::units::{Byte, Cell, Line, Span};
 use crate::verbs::clipboard::clip::{Clip, Piece};
 use crate::verbs::scene::{Outcome, Scene, counted};
+use crate::verbs::text::replaced::saying_what_went;
 
 /// Whether a pasted piece takes the depth of its new place.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -108,7 +109,8 @@ pub fn paste(scene: &Scene, clip: &Clip, depth: Depth) -> Outcome {
         Share::Each(_) => format!("pasted {}, one each", counted(scene.cursors.len(), "piece")),
         Share::All(_) => format!("pasted {}", described(clip)),
     };
-    Outcome::edit(change, cursors).saying(message)
+    let outcome = saying_what_went(scene, Outcome::edit(change, cursors));
+    if outcome.message.is_some() { outcome } else { outcome.saying(message) }
 }
 
 /// What each cursor gets.

@@ -14,7 +14,7 @@ use crate::text::cells::TabWidth;
 use crate::units::{Byte, Cell, Direction, Line, Span};
 use crate::verbs::cursors::names::{Belongs, belongs_to, kind_of_name};
 use crate::verbs::moves::occurrences;
-use crate::verbs::scene::{Outcome, Scene, counted};
+use crate::verbs::scene::{Outcome, PinsAfter, Scene, counted};
 use crate::verbs::selects;
 use crate::verbs::selects::paragraph;
 
@@ -282,6 +282,15 @@ pub fn keep_primary(scene: &Scene) -> Outcome {
         .saying(format!("{} given up", counted(scene.cursors.len() - 1, "cursor")))
 }
 
+/// Keeps only the cursor that was there first, or that was made the leading one.
+pub fn keep_first(scene: &Scene) -> Outcome {
+    if scene.cursors.len() == 1 {
+        return Outcome::nothing("there is only one cursor");
+    }
+    Outcome::cursors(scene.cursors.only_first())
+        .saying(format!("{} given up", counted(scene.cursors.len() - 1, "cursor")))
+}
+
 /// Every selection becomes a caret at its head.
 pub fn unselect(scene: &Scene) -> Outcome {
     if scene.cursors.iter().all(Selection::is_caret) {
@@ -303,8 +312,12 @@ pub fn lead(scene: &Scene, direction: Direction) -> Outcome {
     Outcome::cursors(scene.cursors.leading(to)).saying(format!("cursor {} of {count}", to + 1))
 }
 
-/// Brings back the last set of more than one cursor that was given up.
+/// Brings back the last set of more than one cursor that was given up, or the pins where those were dropped later.
 pub fn recall(scene: &Scene) -> Outcome {
+    if let Some(pins) = (scene.remembered.dropped_pins)() {
+        let message = format!("{} are back", counted(pins.len(), "pin"));
+        return Outcome { pins: Some(PinsAfter::Are(Some(pins))), ..Outcome::already(message) };
+    }
     match (scene.remembered.dropped_cursors)() {
         Some(set) => {
             let message = format!("{} are back", counted(set.len(), "cursor"));

@@ -2,7 +2,8 @@
 //! edge stays outside.
 
 use crate::cursors::{CursorSet, Selection};
-use crate::verbs::scene::{Outcome, Scene, counted};
+use crate::units::Direction;
+use crate::verbs::scene::{Outcome, PinsAfter, Scene, counted};
 
 /// Pins every selection, or takes the pin away where one is already.
 pub fn pin(scene: &Scene) -> Outcome {
@@ -17,7 +18,7 @@ pub fn pin(scene: &Scene) -> Outcome {
         0 => "no pins left".to_owned(),
         count => counted(count, "pin"),
     };
-    Outcome { pins: Some(pins), ..Outcome::nothing(message) }
+    Outcome { pins: Some(PinsAfter::Are(pins)), ..Outcome::nothing(message) }
 }
 
 /// The pins become the cursors, and text is typed next.
@@ -27,7 +28,7 @@ pub fn take(scene: &Scene) -> Outcome {
         Some(pins) => {
             let set = pins.leading(pins.len() - 1);
             let message = format!("{} became cursors", counted(set.len(), "pin"));
-            Outcome { pins: Some(None), ..Outcome::cursors(set).saying(message).then_typing() }
+            Outcome { pins: Some(PinsAfter::Are(None)), ..Outcome::cursors(set).saying(message).then_typing() }
         }
     }
 }
@@ -70,6 +71,26 @@ pub fn thin(scene: &Scene, covered: Covered) -> Outcome {
             Outcome::cursors(set).saying(message)
         }
     }
+}
+
+/// Drops all pins. The same key as for dropped cursors recalls them.
+pub fn clear(scene: &Scene) -> Outcome {
+    let Some(pins) = (scene.remembered.pins)() else { return no_pins() };
+    let message = format!("dropped {}", counted(pins.len(), "pin"));
+    Outcome { pins: Some(PinsAfter::Dropped), ..Outcome::already(message) }
+}
+
+/// Moves to the next or the previous pin, around the file: the only cursor is at it, or selects what it covers.
+pub fn go(scene: &Scene, direction: Direction) -> Outcome {
+    let Some(pins) = (scene.remembered.pins)() else { return no_pins() };
+    let here = scene.cursors.primary().span();
+    let spans: Vec<_> = pins.iter().map(Selection::span).collect();
+    let index = match direction {
+        Direction::Forward => spans.iter().position(|pin| *pin > here).unwrap_or(0),
+        Direction::Back => spans.iter().rposition(|pin| *pin < here).unwrap_or(spans.len() - 1),
+    };
+    let pin = pins.list()[index].unwanting();
+    Outcome::cursors(CursorSet::one(pin)).saying(format!("pin {} of {}", index + 1, spans.len()))
 }
 
 fn no_pins() -> Outcome {

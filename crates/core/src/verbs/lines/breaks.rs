@@ -9,6 +9,7 @@ use crate::units::{Byte, Span};
 use crate::verbs::lines::indent::indentation_behind;
 use crate::verbs::lines::literals::{Break, Breaking, Literal, broken_literal, is_in_hole};
 use crate::verbs::scene::{Outcome, Scene};
+use crate::verbs::text::replaced::saying_what_went;
 use std::collections::BTreeSet;
 
 /// A line end at every cursor; the next line gets the indentation, one unit more after an opener, and a
@@ -29,7 +30,7 @@ pub fn line_break(scene: &Scene) -> Outcome {
     };
     let (change, heads) = break_lines(scene, breaks);
     let cursors = with_heads(scene, &heads, |_, head| head);
-    Outcome::edit(change, cursors).grouped(Grouping::LineEnd)
+    saying_what_went(scene, Outcome::edit(change, cursors).grouped(Grouping::LineEnd))
 }
 
 /// A line end after every caret, which stays before it; the rest keeps the indentation. A selection stays,

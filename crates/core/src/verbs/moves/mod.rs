@@ -67,7 +67,7 @@ struct Column {
 }
 
 impl Column {
-    /// The column that the cursors are, if they are one: each in a line of its own.
+    /// The column that the cursors are, if they were made as one: each in a line of its own.
     fn of(scene: &Scene) -> Option<Column> {
         let text = scene.text;
         let columns = |each: Selection| {
@@ -82,7 +82,8 @@ impl Column {
             let is_next = before.replace(line).is_none_or(|before: Line| before < line);
             is_next && line == text.line_of(each.head) && own.anchor == primary.anchor && own.head == primary.head
         };
-        (scene.cursors.len() > 1 && scene.cursors.iter().all(stands_below)).then_some(primary)
+        let is_column = scene.cursors.is_column() && scene.cursors.len() > 1;
+        (is_column && scene.cursors.iter().all(stands_below)).then_some(primary)
     }
 
     /// With the heads where the move takes the primary one, which goes on past its line's end as long as another line
@@ -101,11 +102,12 @@ impl Column {
                 (self.head + 1).min(widest.unwrap_or(self.head)).max(self.head)
             }
         };
-        scene.cursors.map(|each| {
+        let set = scene.cursors.map(|each| {
             let line = text.line_of(each.head);
             let piece = Selection::new(edge(scene, line, self.anchor), edge(scene, line, head));
             Selection { goal_anchor: GoalColumn::cell(self.anchor), goal_head: GoalColumn::cell(head), ..piece }
-        })
+        });
+        set.as_column()
     }
 }
 

@@ -32,10 +32,9 @@ pub fn column(scene: &Scene, short: Short) -> Outcome {
     }
     let message = counted(list.len(), "cursor") + " in columns";
     let set = CursorSet::of(list, primary);
-    if set == *scene.cursors {
-        Outcome::already("it is a column already")
-    } else {
-        Outcome::cursors(set).saying(message)
+    match set.list() == scene.cursors.list() && scene.cursors.is_column() {
+        true => Outcome::already("it is a column already"),
+        false => Outcome::cursors(set.as_column()).saying(message),
     }
 }
 

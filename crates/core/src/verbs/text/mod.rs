@@ -3,5 +3,6 @@
 pub mod case;
 pub mod pairs;
 pub mod putting;
+pub mod replaced;
 pub mod surround;
 pub mod typing;

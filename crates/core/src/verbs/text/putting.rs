@@ -27,6 +27,20 @@ pub fn letters_before(text: &Text, at: Byte, rule: WordRule) -> Span {
     Span::new(start, at)
 }
 
+/// The rest of the word after `at`, where `text`, which goes in before it, ends with that: it is there already.
+#[must_use]
+pub fn tail_of<'t>(scene: &'t Scene, at: Byte, text: &str) -> std::borrow::Cow<'t, str> {
+    let language = scene.language_at(at);
+    let rule = language.word_rule();
+    let mut end = at;
+    while let Some(c) = scene.text.char_at(end).filter(|c| rule.class(*c).is_word() && end - at < MOST_LETTERS) {
+        end += c.len_utf8();
+    }
+    let tail = scene.text.slice(Span::new(at, end));
+    let is_there = tail.len() < text.len() && text.ends_with(&*tail);
+    if is_there { tail } else { "".into() }
+}
+
 /// Something to put in at every cursor.
 pub struct Put<'a> {
     /// It.
@@ -65,10 +79,13 @@ pub fn put(scene: &Scene, put: &Put) -> Outcome {
             return asks;
         }
         let start = builder.now(span.start);
+        let tail = if selected.is_none() { tail_of(scene, span.end, &filled.text).len() } else { 0 };
+        reach = reach + tail;
         // Letters that it begins with stay.
-        match selected.is_none().then(|| filled.text.strip_prefix(&*scene.text.slice(letters))).flatten() {
+        let is_before = |rest: &&str| tail == 0 && selected.is_none() && !rest.is_empty();
+        match filled.text.strip_prefix(&*scene.text.slice(letters)).filter(is_before) {
             Some(rest) => builder.insert(span.end, rest),
-            None => builder.replace(span, &filled.text),
+            None => builder.replace(Span::new(span.start, span.end + tail), &filled.text),
         }
         stops.copies.push(copy_of(&filled, start));
         stops.choices = filled.choices;

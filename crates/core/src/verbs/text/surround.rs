@@ -1,7 +1,8 @@
 //! Pairs round a selection, put on, taken off, and changed for another.
 //!
-//! A caret means the word at it. The pair that is there already, just inside or just outside, is taken off. Where the selection is
-//! a pair with its marks, or a caret is at one of its marks from outside, another pair takes its place.
+//! A caret means the word at it. The pair that is there already is taken off: just outside of the selection, or brackets just inside
+//! of it. Another pair takes its place where the selection is exactly what is between its quotes, or a caret is at one of its marks
+//! from outside. A selection that includes its marks gets the pair around them.
 
 use crate::changes::{Bias, ChangeBuilder};
 use crate::cursors::Selection;
@@ -17,13 +18,16 @@ const BRACKETS: [(char, char); 4] = [('(', ')'), ('[', ']'), ('{', '}'), ('<', '
 /// Marks that are the same on both sides.
 const QUOTES: [char; 5] = ['"', '\'', '`', '*', '_'];
 
+/// Quotes that another pair takes the place of where what is between them is selected; `_` and `*` are parts of names and operators.
+const CHANGED: [(char, char); 3] = [('"', '"'), ('\'', '\''), ('`', '`')];
+
 /// The pair that a character picks: a bracket with its other side, anything else on both sides.
 fn pair_of(c: char) -> (char, char) {
     BRACKETS.into_iter().find(|(open, close)| c == *open || c == *close).unwrap_or((c, c))
 }
 
-/// Puts the pair that `c` picks round every selection; takes it off where it is, and puts it in the place of another one that is
-/// selected with its marks, or that a caret is at.
+/// Puts the pair that `c` picks round every selection; takes it off where it is, and puts it in the place of another one whose inside
+/// is selected, or that a caret is at.
 pub fn surround(scene: &Scene, c: char) -> Outcome {
     let pair = pair_of(c);
     let around = Brackets::near_cursors(scene);
@@ -41,11 +45,17 @@ pub fn surround(scene: &Scene, c: char) -> Outcome {
                 return Some(own.map_or(Deed::PutOn(word), Deed::TakeOff));
             }
             let span = each.span();
-            let own = [Marks::inside(scene.text, span, &[pair]), Marks::outside(scene.text, span, &[pair])];
-            let selected = || {
-                Marks::inside(scene.text, span, &known()).filter(|marks| marks.answer(scene, &around)).map(Deed::Change)
+            let is_bracket = pair.0 != pair.1;
+            let answers = |marks: &Marks| is_bracket && marks.answer(scene, &around);
+            let inside = || Marks::inside(scene.text, span, &[pair]).filter(answers);
+            let own = Marks::outside(scene.text, span, &[pair]).or_else(inside);
+            // What is selected of all that is in brackets is an argument or an element, around which another pair goes.
+            let between = || {
+                let marks = Marks::outside(scene.text, span, &CHANGED)?;
+                let is_string = Marks::of_string(scene, span).is_some_and(|string| string.whole == marks.whole);
+                (is_string || scene.language_at(span.start).prose).then_some(Deed::Change(marks))
             };
-            Some(own.into_iter().flatten().next().map(Deed::TakeOff).or_else(selected).unwrap_or(Deed::PutOn(span)))
+            Some(own.map(Deed::TakeOff).or_else(between).unwrap_or(Deed::PutOn(span)))
         }),
     )
 }

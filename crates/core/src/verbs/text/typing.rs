@@ -4,8 +4,9 @@ use crate::changes::{Bias, ChangeBuilder};
 use crate::cursors::Selection;
 use crate::history::Grouping;
 use crate::text::indent::IndentUnit;
-use crate::units::{Byte, Cell, Direction, Span};
+use crate::units::{Byte, Cell, Direction, Line, Span};
 use crate::verbs::scene::{Outcome, Scene};
+use crate::verbs::text::replaced::saying_what_went;
 use crate::verbs::text::pairs::{self, Typed};
 
 /// `characters` replace every selection. A single character may be one of a pair.
@@ -38,7 +39,7 @@ pub fn type_text(scene: &Scene, characters: &str) -> Outcome {
         Selection::caret(start + characters.len())
     });
     let outcome = Outcome { pairs, ..Outcome::edit(builder.finish(), cursors) };
-    outcome.grouped(Grouping::Typing)
+    saying_what_went(scene, outcome.grouped(Grouping::Typing))
 }
 
 /// A text of its own replaces each selection, or the only one every selection: as it is, no pair closes itself.
@@ -69,7 +70,38 @@ pub fn put_in_place(scene: &Scene, texts: &[String]) -> Outcome {
         builder.replace(each.span(), text);
         Selection::caret(start + text.len())
     });
-    Outcome::edit(builder.finish(), cursors)
+    saying_what_went(scene, Outcome::edit(builder.finish(), cursors))
+}
+
+/// Removes the selections, or what is between each caret and the edge of the word in `direction`. It stays in the line: at its edge,
+/// the line end alone goes.
+pub fn delete_word(scene: &Scene, direction: Direction) -> Outcome {
+    let text = scene.text;
+    let mut builder = ChangeBuilder::new(text);
+    let mut reach = Byte(0);
+    for each in scene.cursors.iter() {
+        let content = text.content_span(text.line_of(each.head));
+        let edge = text.word_step(each.head, direction, scene.words());
+        let span = match direction {
+            _ if !each.is_caret() => each.span(),
+            Direction::Back if each.head == content.start => Span::new(text.previous_boundary(each.head), each.head),
+            Direction::Back => Span::new(edge.max(content.start), each.head),
+            Direction::Forward if each.head == content.end => Span::new(each.head, text.next_boundary(each.head)),
+            Direction::Forward => Span::new(each.head, edge.min(content.end)),
+        };
+        // Two carets in one word take its part once.
+        builder.remove(Span::new(span.start.max(reach), span.end.max(reach)));
+        reach = reach.max(span.end);
+    }
+    let change = builder.finish();
+    if change.is_empty() {
+        return Outcome::nothing(match direction {
+            Direction::Back => "nothing before the cursor",
+            Direction::Forward => "nothing after the cursor",
+        });
+    }
+    let cursors = scene.remap(&change, |_| [Bias::Before; 2]);
+    Outcome::edit(change, cursors)
 }
 
 /// Removes the selections, or the cluster beside each caret.
@@ -127,29 +159,24 @@ pub fn delete_selected(scene: &Scene) -> Outcome {
     Outcome::edit(change, cursors).saying("deleted what was selected")
 }
 
-/// White space up to the next stop of its own column replaces each selection; selections over lines are
-/// indented instead.
+/// White space up to the next stop of its own column goes in at each caret. Where anything is selected, the touched lines are
+/// indented instead: Tab never deletes.
 pub fn tab_stop(scene: &Scene) -> Outcome {
-    let spans_lines = |each: Selection| {
-        let [first, last] = [each.start(), each.end()].map(|at| scene.text.line_of(at));
-        first != last
-    };
-    if scene.cursors.iter().any(spans_lines) {
+    if scene.cursors.iter().any(|each| !each.is_caret()) {
         return crate::verbs::lines::indent::indent(scene);
     }
     let mut builder = ChangeBuilder::new(scene.text);
-    let mut shifted = (crate::units::Line(0), 0i64);
+    let mut shifted = (Line(0), 0);
     let cursors = scene.cursors.map(|each| {
         let line = scene.text.line_of(each.start());
         if shifted.0 != line {
             shifted = (line, 0);
         }
-        let column = Cell((i64::from(scene.cell(each.start()).0) + shifted.1).max(0) as u32);
+        let column = Cell(scene.cell(each.head).0 + shifted.1);
         let (white, cells) = white_to_stop(scene, column);
-        let removed = i64::from(scene.cell(each.end()).0) - i64::from(scene.cell(each.start()).0);
-        shifted.1 += i64::from(cells) - removed;
-        let at = builder.now(each.start()) + white.len();
-        builder.replace(each.span(), &white);
+        shifted.1 += cells;
+        let at = builder.now(each.head) + white.len();
+        builder.insert(each.head, &white);
         Selection::caret(at)
     });
     Outcome::edit(builder.finish(), cursors).grouped(Grouping::Typing)

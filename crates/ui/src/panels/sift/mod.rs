@@ -7,6 +7,7 @@ pub mod query;
 mod replace;
 mod search;
 mod show;
+pub mod steps;
 
 use super::line::InputLine;
 use super::painter::Painter;
@@ -26,6 +27,7 @@ use snarvel_files::loading::LoadStep;
 use snarvel_workspace::event::{Event, Payload};
 use snarvel_workspace::ids::BufferId;
 use snarvel_workspace::notice::Notice;
+use snarvel_workspace::state::searches::PastSearch;
 use snarvel_workspace::view::Scroll;
 use snarvel_workspace::workspace::Workspace;
 use std::sync::Arc;
@@ -119,11 +121,12 @@ impl SiftPanel {
         let is_over_lines = |each: Selection| text.line_of(each.start()) != text.line_of(each.end());
         let searched: Vec<Span> = cursors.iter().filter(|each| is_over_lines(*each)).map(Selection::span).collect();
         let is_wanted = !primary.is_caret() && !is_over_lines(primary) && primary.span().len() <= LONGEST_WANTED;
+        let last = workspace.searches.past.last().cloned().unwrap_or_default();
         let find = match is_wanted {
-            true => InputLine::holding(text.slice(primary.span())),
-            false => InputLine::holding(workspace.searches.patterns.last().cloned().unwrap_or_default()),
+            true => InputLine::selected(text.slice(primary.span())),
+            false => InputLine::selected(last.pattern.clone()),
         };
-        let (form, case, edges) = workspace.searches.switches;
+        let PastSearch { form, case, edges, .. } = last;
         SiftPanel {
             lines: Lines { find, put: InputLine::default(), focus: Focus::Find, is_replacing: false },
             switches: Switches {
@@ -199,9 +202,9 @@ impl SiftPanel {
     /// Remembers the pattern and the switches.
     fn remember(&self, context: &mut Context) {
         let searches = &mut context.workspace.searches;
-        searches.switches = (self.switches.form, self.switches.case, self.switches.edges);
         searches.is_in_project = self.switches.scope == Scope::Project;
-        searches.note(&self.lines.find.text);
+        let Switches { form, case, edges, .. } = self.switches;
+        searches.note(PastSearch { pattern: self.lines.find.text.clone(), form, case, edges });
     }
 
     /// Leaves everything as it was before.

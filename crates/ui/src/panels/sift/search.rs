@@ -1,7 +1,8 @@
 //! Searching while the user types; going to hits, making cursors and pins of them.
 
 use super::found::{Found, InFile, InProject};
-use super::query::Scope;
+use super::query::{Scope, Switches};
+use super::steps::FoundSteps;
 use super::{Choice, SiftPanel};
 use crate::context::Context;
 use crate::panels::panel::{PanelAction, SeenText};
@@ -15,6 +16,7 @@ use snarvel_task::waits;
 use snarvel_workspace::convoy::gathering::Places;
 use snarvel_workspace::event::Payload;
 use snarvel_workspace::finding::{Search, find_in_background};
+use snarvel_workspace::state::searches::PastSearch;
 use snarvel_workspace::tasks::About;
 use snarvel_workspace::workspace::Workspace;
 use std::collections::HashMap;
@@ -129,37 +131,28 @@ impl SiftPanel {
 
     /// An older or a newer pattern.
     pub(super) fn older_pattern(&mut self, by: i8, context: &mut Context) {
-        let patterns = &context.workspace.searches.patterns;
+        let past = &context.workspace.searches.past;
         let now = self.in_history.map_or(-1, |at| at as i64);
-        let at = (now + i64::from(by)).clamp(-1, patterns.len() as i64 - 1);
+        let at = (now + i64::from(by)).clamp(-1, past.len() as i64 - 1);
         self.in_history = usize::try_from(at).ok();
-        self.lines.find.set(self.in_history.map_or("", |at| patterns[patterns.len() - 1 - at].as_str()));
+        let search = self.in_history.map(|at| past[past.len() - 1 - at].clone()).unwrap_or_default();
+        let PastSearch { pattern, form, case, edges } = search;
+        self.lines.find.set(pattern);
+        self.switches = Switches { form, case, edges, ..self.switches };
         self.search(context);
     }
 
     /// Goes to the chosen hit, which is selected.
     pub(super) fn go(&mut self, context: &mut Context) -> PanelAction {
         self.remember(context);
-        let Some(hit) = self.found.span(self.choice.index) else {
+        let mut steps = FoundSteps::of(&self.found, self.choice.index);
+        if steps.is_empty() {
             context.say("there is no hit to go to");
             return PanelAction::Stay;
-        };
+        }
         SiftPanel::close(context);
-        let row =
-            self.found.project().and_then(|project| Some(&project.files[project.rows.get(self.choice.index)?.file]));
-        if let Some(file) = row {
-            context.workspace.open(&file.path);
-        }
-        let (buffer, view) = context.workspace.active_pair_mut();
-        let text = buffer.text();
-        if buffer.is_partial() {
-            let place = snarvel_core::text::place::Place::Byte(hit.start);
-            view.go(buffer, snarvel_workspace::arrival::Arrival::Place(place));
-        } else if hit.end <= text.end() {
-            let [start, end] = [text.snap_back(hit.start), text.snap_forward(hit.end)];
-            context.workspace.take_hits(CursorSet::one(Selection::new(start, end)), None);
-        }
-        PanelAction::Close
+        steps.go(context);
+        PanelAction::CloseThen(Box::new(steps))
     }
 
     /// All hits of the file as cursors.
