@@ -11,7 +11,7 @@ use std::ops::{BitOr, ControlFlow};
 
 /// What a node of a grammar is, as far as verbs care: a set.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
-pub struct Roles(u32);
+pub struct Roles(u64);
 
 impl Roles {
     /// A function, a method, a class or the like.
@@ -85,6 +85,12 @@ impl Roles {
 
     /// The name of a type.
     pub const TYPE_NAME: Roles = Roles(1 << 31);
+    /// A type that is one of several, which a bar parts.
+    pub const UNION: Roles = Roles(1 << 32);
+    /// A part of a text that goes up to the next one of its kind: it changes places with such parts alone.
+    pub const SECTION: Roles = Roles(1 << 33);
+    /// A statement or element over several lines that is selected as a whole: a loop, a branch, an arm, a closure, an object.
+    pub const CONSTRUCT: Roles = Roles(1 << 34);
 
     /// None.
     pub const NONE: Roles = Roles(0);

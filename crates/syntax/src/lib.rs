@@ -11,6 +11,7 @@ mod known;
 mod layered;
 mod limits;
 pub mod names;
+pub mod listing;
 #[cfg(test)]
 mod nesting;
 mod paint;

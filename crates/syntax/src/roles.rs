@@ -63,7 +63,17 @@ const ROLES: &[(&str, Roles)] = &[
     ("flush", Roles::FLUSH),
     ("labelled", Roles::LABELLED),
     ("type_name", Roles::TYPE_NAME),
+    ("union", Roles::UNION),
+    ("section", Roles::SECTION),
+    ("construct", Roles::CONSTRUCT),
 ];
+
+/// The names of `roles`.
+#[must_use]
+pub fn role_names(roles: Roles) -> Vec<&'static str> {
+    let others = [("block", Roles::BLOCK), ("function", Roles::FUNCTION)];
+    ROLES.iter().chain(&others).filter(|(_, role)| roles.has(*role)).map(|(name, _)| *name).collect()
+}
 
 /// A kind of node: its name in the grammar, and whether nodes of it are named there.
 #[derive(Clone, Copy, Debug)]
@@ -105,7 +115,10 @@ pub fn roles_of(grammar: &str, kind: NodeKind) -> Roles {
     let own = own.and_then(|rules| rules.same_as.as_ref()).and_then(|other| table.grammar.get(other)).or(own);
     let holds = |role: &str| {
         let rules = [Some(&table.general), own];
-        rules.into_iter().flatten().filter_map(|rules| rules.by_role.get(role)).any(|rule| rule.holds(kind))
+        let has = |role: &str| {
+            rules.into_iter().flatten().filter_map(|rules| rules.by_role.get(role)).any(|rule| rule.holds(kind))
+        };
+        has(role) && !has(&format!("not_{role}"))
     };
     let is_block = holds("block");
     let named = ROLES.iter().filter(|(name, _)| holds(name)).fold(Roles::NONE, |roles, (_, role)| roles | *role);
@@ -126,7 +139,7 @@ mod tests {
     fn every_role_of_the_table_is_known() {
         let known: Vec<&str> = ROLES.iter().map(|(name, _)| *name).chain(["block", "function"]).collect();
         let all = table().grammar.values().chain([&table().general]).flat_map(|rules| rules.by_role.keys());
-        all.for_each(|role| assert!(known.contains(&role.as_str()), "{role}"));
+        all.for_each(|role| assert!(known.contains(&role.strip_prefix("not_").unwrap_or(role)), "{role}"));
         for rules in table().grammar.values() {
             assert!(rules.same_as.iter().all(|other| table().grammar.contains_key(other)));
         }

@@ -64,6 +64,23 @@ pub enum BrokenString {
     Inside,
 }
 
+/// Where the last element of a list may have a comma after it.
+#[derive(Clone, Copy, Debug, Default, Deserialize, PartialEq, Eq)]
+#[serde(rename_all = "lowercase")]
+pub enum TrailingCommas {
+    /// Nowhere.
+    #[default]
+    Never,
+    /// In braces: initializers, tables, enums.
+    Braces,
+    /// In square brackets and braces.
+    Brackets,
+    /// In parentheses too; files have one unless their own lists show otherwise.
+    Everywhere,
+    /// Wherever a list goes over lines: without one it is not valid.
+    Required,
+}
+
 /// Code inside markup that has tags of its own.
 #[derive(Clone, Debug, Deserialize, PartialEq, Eq)]
 pub struct EmbeddedCode {
@@ -266,6 +283,15 @@ pub struct Language {
     /// What a string that is broken in two needs beside that operator.
     #[serde(default)]
     pub broken_strings: Option<BrokenString>,
+    /// Where the last element of a list may have a comma after it.
+    #[serde(default)]
+    pub trailing_commas: TrailingCommas,
+    /// Whether its usual formatter puts a blank inside of braces on one line: `{ a, b }`.
+    #[serde(default)]
+    pub padded_braces: bool,
+    /// What a line begins with that belongs to the statement below it, beside comments and what its grammar tells: `@doc`.
+    #[serde(default)]
+    pub attached: Vec<String>,
     /// Letters before a string that make `{…}` in it code.
     #[serde(default)]
     pub prefixed_holes: String,

@@ -7,7 +7,7 @@ use snarvel_core::units::Direction::{Back, Forward};
 use snarvel_core::verbs::lines::filtering::{Stay, filter_lines};
 use snarvel_core::verbs::lines::join::{self, Between};
 use snarvel_core::verbs::lines::sorting::{self, SortRule};
-use snarvel_core::verbs::lines::{self, breaks, cut, indent, reindent, statements, swapping, trim, wrapping};
+use snarvel_core::verbs::lines::{self, breaks, cut, elements, indent, reindent, spread, statements, trim, wrapping};
 use snarvel_core::verbs::scene::{Outcome, Scene};
 
 const PATTERN: Argument = Argument { name: "pattern", form: Form::Pattern, shown: "/pattern/", default: "" };
@@ -253,13 +253,48 @@ pub const VERBS: &[Verb] = &[
         ..Verb::PLAIN
     },
     Verb {
+        name: "delete-element",
+        label: "drop element",
+        sentence: "Deletes the element of a list at each cursor, with its comma or operator.",
+        words: &["remove argument", "delete parameter", "remove item from list", "delete attribute"],
+        group: Group::Lines,
+        example: Some(Sample { text: "mix(ebb, fl|ow, slack);", argument: "" }),
+        structure: StructureNeed::Always,
+        does: Does::Edit(|scene, _| elements::delete(scene)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "duplicate-element",
+        label: "copy element",
+        sentence: "Puts a copy of the element of a list at each cursor after it.",
+        words: &["duplicate argument", "copy parameter", "clone item of list", "repeat element"],
+        group: Group::Lines,
+        example: Some(Sample { text: "mix(ebb, fl|ow);", argument: "" }),
+        structure: StructureNeed::Always,
+        does: Does::Edit(|scene, _| elements::duplicate(scene)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "spread",
+        label: "spread list",
+        sentence: "Puts a list over several lines, one element a line, or back on one line.",
+        words: &["one per line", "break call", "join call", "arguments on lines", "expand list", "collapse list"],
+        group: Group::Lines,
+        keys: Keys { deck: &["^"], ..Keys::NONE },
+        example: Some(Sample { text: "mix(eb|b, flow);", argument: "" }),
+        structure: StructureNeed::Always,
+        does: Does::Edit(|scene, _| spread::spread(scene)),
+        ..Verb::PLAIN
+    },
+    Verb {
         name: "swap-next",
         label: "swap →",
         sentence: "Lets each cursor's element of a list, as an argument or a column, change places with the next one.",
         words: &["exchange arguments", "move parameter right", "swap columns", "next element"],
         group: Group::Lines,
         example: Some(Sample { text: "read(e|bb, flow)", argument: "" }),
-        does: Does::Edit(|scene, _| swapping::swap(scene, Forward)),
+        structure: StructureNeed::Always,
+        does: Does::Edit(|scene, _| elements::swap(scene, Forward)),
         ..Verb::PLAIN
     },
     Verb {
@@ -269,7 +304,8 @@ pub const VERBS: &[Verb] = &[
         words: &["exchange arguments back", "move parameter left", "swap columns back", "previous element"],
         group: Group::Lines,
         example: Some(Sample { text: "read(ebb, f|low)", argument: "" }),
-        does: Does::Edit(|scene, _| swapping::swap(scene, Back)),
+        structure: StructureNeed::Always,
+        does: Does::Edit(|scene, _| elements::swap(scene, Back)),
         ..Verb::PLAIN
     },
     Verb {

@@ -4,9 +4,11 @@
 //! without a line end keeps being one. Cost: linear in runs and in the bytes that move.
 
 pub mod breaks;
+mod by_lines;
 mod by_tree;
 mod code;
 pub mod cut;
+pub mod elements;
 mod depth;
 pub mod filtering;
 pub mod finish;
@@ -14,12 +16,13 @@ pub mod imports;
 pub mod indent;
 pub mod join;
 mod levels;
+pub mod lists;
 pub mod literals;
 pub mod merging;
 pub mod reindent;
 pub mod sorting;
+pub mod spread;
 pub mod statements;
-pub mod swapping;
 pub mod trim;
 pub mod wrapping;
 

@@ -161,7 +161,7 @@ fn statement_around(scene: &Scene, span: Span) -> Option<Span> {
         let children = (holder.children)();
         // Of a whole file, which may be called a module, nothing is the body.
         let has_body = children.iter().any(|child| child.is(Roles::HOLDER) && !child.is(Roles::BLOCK));
-        if is_bracketed || holder.node.is(Roles::TAG) || (holder.node.is(Roles::BLOCK) && has_body) {
+        if is_bracketed || holder.node.is(Roles::TAG | Roles::VALUE) || (holder.node.is(Roles::BLOCK) && has_body) {
             return None;
         }
         let is_list = children.iter().any(|child| child.is(Roles::SEPARATOR) && !child.is(Roles::SEMICOLON));
