@@ -11,6 +11,7 @@ use crate::registry::{Verb, by_name};
 use crate::transaction::{Refusal, Travelled};
 use crate::view::remembered::Left;
 use crate::workspace::{StructureWait, Workspace};
+use snarvel_core::verbs::lines::mending::{LineEdit, mended};
 use snarvel_core::verbs::clipboard::clip::Clip;
 use snarvel_core::verbs::clipboard::{Depth, paste};
 use snarvel_core::verbs::scene::{Outcome, Scene};
@@ -167,7 +168,7 @@ impl Workspace {
         // Terminals send a carriage return for each line end of what is pasted.
         let lines = characters.replace("\r\n", "\n").replace('\r', "\n");
         let clip = Clip::of_text(&lines);
-        let put_in = |scene: &Scene| paste(scene, scene.clip, Depth::OfPlace);
+        let put_in = |scene: &Scene| mended(scene, LineEdit::PutIn, paste(scene, scene.clip, Depth::OfPlace));
         let call = EditCall::once("paste", &put_in, (&clip, self.now_ms));
         let (before, watched) = (self.moment(), self.watch());
         let effects = self.run_edit(&call, StructureWait::None);

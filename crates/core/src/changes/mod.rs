@@ -5,6 +5,7 @@
 //! the number of edits and positions.
 
 mod builder;
+mod compose;
 pub mod feed;
 pub mod saved_diff;
 

@@ -292,6 +292,27 @@ pub struct Language {
     /// What a line begins with that belongs to the statement below it, beside comments and what its grammar tells: `@doc`.
     #[serde(default)]
     pub attached: Vec<String>,
+    /// Whether it has no statements: what is in braces is a list.
+    #[serde(default)]
+    pub data: bool,
+    /// What a heading begins with; nothing where there are none.
+    #[serde(default)]
+    pub heading: String,
+    /// Number of blank lines between functions and types at the top level, by the usual style; 0 says 1.
+    #[serde(default)]
+    pub top_level_blanks: usize,
+    /// Whether a statement ends with its line, so that two of them cannot be on one line without a separator.
+    #[serde(default)]
+    pub line_ends_statements: bool,
+    /// Whether statements need nothing between them.
+    #[serde(default)]
+    pub statements_adjoin: bool,
+    /// Whether what closes a block is a word that can only begin a statement.
+    #[serde(default)]
+    pub closers_are_words: bool,
+    /// What parts the pattern of an arm from its body, where an arm with a block needs no comma after it.
+    #[serde(default)]
+    pub arm: String,
     /// Letters before a string that make `{…}` in it code.
     #[serde(default)]
     pub prefixed_holes: String,

@@ -316,6 +316,14 @@ impl Text {
         self.rope.append(Rope::from_str(piece));
     }
 
+    /// The text after `change`. Cost: as [`Text::apply`].
+    #[must_use]
+    pub fn applied(&self, change: &Change) -> Text {
+        let mut after = self.clone();
+        after.apply(change);
+        after
+    }
+
     /// Carries `change` out in one pass.
     ///
     /// Cost: O(edits · log n), or one pass over the text where there are many edits, whichever is less.

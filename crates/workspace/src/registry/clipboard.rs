@@ -2,6 +2,8 @@
 
 use super::action::Action;
 use super::verb::{Count, Does, Group, Keys, Sample, Verb};
+use snarvel_core::verbs::lines::mending::{LineEdit, mended};
+use snarvel_core::verbs::scene::{Outcome, Scene};
 use snarvel_core::verbs::clipboard::{self, Depth};
 
 /// The verbs of the group.
@@ -26,7 +28,7 @@ pub const VERBS: &[Verb] = &[
         count: Count::Lines,
         keys: Keys { both: &["ctrl+x"], ..Keys::NONE },
         example: Some(Sample { text: "read [the |]tide", argument: "" }),
-        does: Does::Edit(|scene, _| clipboard::cut(scene)),
+        does: Does::Edit(|scene, _| mended_cut(scene)),
         ..Verb::PLAIN
     },
     Verb {
@@ -37,7 +39,7 @@ pub const VERBS: &[Verb] = &[
         group: Group::Clipboard,
         keys: Keys { both: &["ctrl+v"], ..Keys::NONE },
         example: Some(Sample { text: "low |here", argument: "" }),
-        does: Does::Edit(|scene, _| clipboard::paste(scene, scene.clip, Depth::OfPlace)),
+        does: Does::Edit(|scene, _| mended(scene, LineEdit::PutIn, clipboard::paste(scene, scene.clip, Depth::OfPlace))),
         ..Verb::PLAIN
     },
     Verb {
@@ -61,3 +63,10 @@ pub const VERBS: &[Verb] = &[
         ..Verb::PLAIN
     },
 ];
+
+/// Cuts; where whole lines go, what is left of their list stays right.
+fn mended_cut(scene: &Scene) -> Outcome {
+    let outcome = clipboard::cut(scene);
+    let is_of_lines = outcome.clip.as_ref().is_some_and(|clip| clip.lines);
+    if is_of_lines { mended(scene, LineEdit::Deleted, outcome) } else { outcome }
+}

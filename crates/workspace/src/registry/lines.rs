@@ -6,6 +6,7 @@ use super::verb::{Count, Does, Group, Keys, Sample, StructureNeed, Verb};
 use snarvel_core::units::Direction::{Back, Forward};
 use snarvel_core::verbs::lines::filtering::{Stay, filter_lines};
 use snarvel_core::verbs::lines::join::{self, Between};
+use snarvel_core::verbs::lines::mending::{LineEdit, mended};
 use snarvel_core::verbs::lines::sorting::{self, SortRule};
 use snarvel_core::verbs::lines::{self, breaks, cut, elements, indent, reindent, spread, statements, trim, wrapping};
 use snarvel_core::verbs::scene::{Outcome, Scene};
@@ -40,7 +41,7 @@ pub const VERBS: &[Verb] = &[
         group: Group::Lines,
         keys: Keys { deck: &["a"], write: &["shift+enter"], ..Keys::NONE },
         example: Some(Sample { text: "    eb|b();⏎    flow();", argument: "" }),
-        does: Does::Edit(|scene, _| lines::open(scene, Forward)),
+        does: Does::Edit(|scene, _| mended(scene, LineEdit::Opened, lines::open(scene, Forward))),
         ..Verb::PLAIN
     },
     Verb {
@@ -74,7 +75,7 @@ pub const VERBS: &[Verb] = &[
         keys: Keys { deck: &["w"], both: &["alt+up"], ..Keys::NONE },
         example: Some(Sample { text: "ebb();⏎fl|ow();", argument: "" }),
         enabled: enabled::not_at_top,
-        does: Does::Edit(|scene, _| lines::carry(scene, Back)),
+        does: Does::Edit(|scene, _| mended(scene, LineEdit::Rearranged, lines::carry(scene, Back))),
         ..Verb::PLAIN
     },
     Verb {
@@ -86,7 +87,7 @@ pub const VERBS: &[Verb] = &[
         keys: Keys { deck: &["s"], both: &["alt+down"], ..Keys::NONE },
         example: Some(Sample { text: "eb|b();⏎flow();", argument: "" }),
         enabled: enabled::not_at_bottom,
-        does: Does::Edit(|scene, _| lines::carry(scene, Forward)),
+        does: Does::Edit(|scene, _| mended(scene, LineEdit::Rearranged, lines::carry(scene, Forward))),
         ..Verb::PLAIN
     },
     Verb {
@@ -122,7 +123,7 @@ pub const VERBS: &[Verb] = &[
         keys: Keys { deck: &["e"], ..Keys::NONE },
         example: Some(Sample { text: "eb|b();⏎flow();", argument: "" }),
         enabled: enabled::is_on_a_line,
-        does: Does::Edit(|scene, _| lines::duplicate(scene, Back)),
+        does: Does::Edit(|scene, _| mended(scene, LineEdit::CopiedAbove, lines::duplicate(scene, Back))),
         ..Verb::PLAIN
     },
     Verb {
@@ -134,7 +135,7 @@ pub const VERBS: &[Verb] = &[
         keys: Keys { deck: &["d"], ..Keys::NONE },
         example: Some(Sample { text: "eb|b();⏎flow();", argument: "" }),
         enabled: enabled::is_on_a_line,
-        does: Does::Edit(|scene, _| lines::duplicate(scene, Forward)),
+        does: Does::Edit(|scene, _| mended(scene, LineEdit::CopiedBelow, lines::duplicate(scene, Forward))),
         ..Verb::PLAIN
     },
     Verb {
@@ -168,7 +169,7 @@ pub const VERBS: &[Verb] = &[
         keys: Keys { deck: &["x"], ..Keys::NONE },
         example: Some(Sample { text: "ebb();⏎fl|ow();⏎slack();", argument: "" }),
         enabled: enabled::is_on_a_line,
-        does: Does::Edit(|scene, _| lines::delete(scene)),
+        does: Does::Edit(|scene, _| mended(scene, LineEdit::Deleted, lines::delete(scene))),
         ..Verb::PLAIN
     },
     Verb {
@@ -180,7 +181,7 @@ pub const VERBS: &[Verb] = &[
         count: Count::Lines,
         keys: Keys { deck: &["X"], ..Keys::NONE },
         example: Some(Sample { text: "ebb();⏎fl|ow();⏎slack();", argument: "" }),
-        does: Does::Edit(|scene, _| cut::cut_lines(scene)),
+        does: Does::Edit(|scene, _| mended(scene, LineEdit::Deleted, cut::cut_lines(scene))),
         ..Verb::PLAIN
     },
     Verb {
@@ -192,6 +193,7 @@ pub const VERBS: &[Verb] = &[
         keys: Keys { deck: &["m"], ..Keys::NONE },
         example: Some(Sample { text: "read(|ebb,⏎    flow)", argument: "" }),
         enabled: enabled::not_at_bottom,
+        structure: StructureNeed::Always,
         does: Does::Edit(|scene, _| join::join(scene, Between::Space)),
         ..Verb::PLAIN
     },
@@ -203,6 +205,7 @@ pub const VERBS: &[Verb] = &[
         group: Group::Lines,
         keys: Keys { deck: &["M"], ..Keys::NONE },
         example: Some(Sample { text: "read(|ebb,⏎    flow)", argument: "" }),
+        structure: StructureNeed::Always,
         does: Does::Edit(|scene, _| join::join(scene, Between::Nothing)),
         ..Verb::PLAIN
     },
@@ -328,7 +331,7 @@ pub const VERBS: &[Verb] = &[
         arguments: Arguments::One(PATTERN),
         asks: true,
         example: Some(Sample { text: "[ebb⏎flow⏎slack|]", argument: "l" }),
-        does: Does::Edit(|scene, values| filtered(scene, Stay::With, values)),
+        does: Does::Edit(|scene, values| mended(scene, LineEdit::Rearranged, filtered(scene, Stay::With, values))),
         ..Verb::PLAIN
     },
     Verb {
@@ -340,7 +343,7 @@ pub const VERBS: &[Verb] = &[
         arguments: Arguments::One(PATTERN),
         asks: true,
         example: Some(Sample { text: "[ebb⏎flow⏎slack|]", argument: "l" }),
-        does: Does::Edit(|scene, values| filtered(scene, Stay::Without, values)),
+        does: Does::Edit(|scene, values| mended(scene, LineEdit::Rearranged, filtered(scene, Stay::Without, values))),
         ..Verb::PLAIN
     },
     Verb {
@@ -357,7 +360,8 @@ pub const VERBS: &[Verb] = &[
         example: Some(Sample { text: "[pier 10⏎pier 9⏎pier 1|]", argument: "" }),
         does: Does::Edit(|scene, values| {
             let key = values.pattern(2).cloned();
-            sorting::sort(scene, &SortRule { descending: values.has(0), by_code_points: values.has(1), key })
+            let rule = SortRule { descending: values.has(0), by_code_points: values.has(1), key };
+            mended(scene, LineEdit::Rearranged, sorting::sort(scene, &rule))
         }),
         ..Verb::PLAIN
     },
@@ -368,7 +372,7 @@ pub const VERBS: &[Verb] = &[
         words: &["remove duplicates", "same lines once", "dedupe"],
         group: Group::Lines,
         example: Some(Sample { text: "[ebb⏎flow⏎ebb|]", argument: "" }),
-        does: Does::Edit(|scene, _| sorting::unique(scene)),
+        does: Does::Edit(|scene, _| mended(scene, LineEdit::Rearranged, sorting::unique(scene))),
         ..Verb::PLAIN
     },
     Verb {
@@ -378,7 +382,7 @@ pub const VERBS: &[Verb] = &[
         words: &["upside down", "turn lines around", "backward order"],
         group: Group::Lines,
         example: Some(Sample { text: "[ebb⏎flow⏎slack|]", argument: "" }),
-        does: Does::Edit(|scene, _| sorting::reverse(scene)),
+        does: Does::Edit(|scene, _| mended(scene, LineEdit::Rearranged, sorting::reverse(scene))),
         ..Verb::PLAIN
     },
     Verb {

@@ -5,7 +5,7 @@ use crate::cursors::{CursorSet, Selection};
 use crate::history::Grouping;
 use crate::languages::lexical::Piece;
 use crate::languages::scanner::{Form, Kind};
-use crate::units::{Byte, Span};
+use crate::units::{Byte, Line, Span};
 use crate::verbs::lines::indent::indentation_behind;
 use crate::verbs::lines::literals::{Break, Breaking, Literal, broken_literal, is_in_hole};
 use crate::verbs::scene::{Outcome, Scene};
@@ -25,6 +25,11 @@ pub fn line_break(scene: &Scene) -> Outcome {
         let inner = indentation_behind(scene, gap.start);
         let first = format!("{end}{inner}");
         let closes = closes_pair(scene, gap) && inner != outer;
+        // A bracket that closes what an earlier line, or this one, opens goes to the depth of that.
+        let first = match opened_at(scene, gap.end).filter(|_| !closes_pair(scene, gap)) {
+            Some(opener) => format!("{end}{}", scene.text.slice(scene.text.indentation_span(opener))),
+            None => first,
+        };
         let with = if closes { format!("{first}{end}{outer}") } else { first.clone() };
         Break { gap, with, caret: first.len(), split_caret: 0, brackets: None }
     };
@@ -108,6 +113,16 @@ fn closes_pair(scene: &Scene, gap: Span) -> bool {
     let pair = (scene.text.char_before(gap.start), scene.text.char_at(gap.end));
     matches!(pair, (Some('('), Some(')')) | (Some('['), Some(']')) | (Some('{'), Some('}')))
         && scene.syntax.kind_at(gap.start) == Kind::Code
+}
+
+/// The line of the bracket that the closer at `at` answers; none where no closer is there.
+fn opened_at(scene: &Scene, at: Byte) -> Option<Line> {
+    let is_closer = scene.text.char_at(at).is_some_and(|c| ")]}".contains(c));
+    if !is_closer || scene.syntax.kind_at(scene.text.next_boundary(at)) != Kind::Code {
+        return None;
+    }
+    let open = crate::verbs::lines::literals::open_bracket_before(scene, at)?;
+    Some(scene.text.line_of(open))
 }
 
 /// The break inside a comment or a string, where one needs more than a line end.

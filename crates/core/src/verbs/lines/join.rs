@@ -11,6 +11,8 @@ use crate::languages::{BrokenString, Escape};
 use crate::text::Text;
 use crate::text::indent::leading_len;
 use crate::units::{Byte, Line, Span};
+use crate::verbs::lines::code::code_in;
+use crate::verbs::lines::joinable::refusal;
 use crate::verbs::lines::merging::{JoinedPart, Merging};
 use crate::verbs::scene::{Outcome, Run, Scene, counted};
 use std::borrow::Cow;
@@ -23,6 +25,9 @@ pub enum Between {
     /// Nothing.
     Nothing,
 }
+
+/// With more runs than this it is not looked at what they join.
+const MOST_LOOKED_AT: usize = 200;
 
 const NO_SPACE_BEFORE: &[char] = &[')', ']', '}', ',', ';', '.'];
 const NO_SPACE_AFTER: &[char] = &['(', '[', '{'];
@@ -38,6 +43,11 @@ pub fn join(scene: &Scene, between: Between) -> Outcome {
     // Where the lines of each run begin among all of them.
     let firsts: Vec<usize> =
         runs.iter().scan(0, |next, run| Some(std::mem::replace(next, *next + run.len()))).collect();
+    if runs.len() <= MOST_LOOKED_AT
+        && let Some(why) = firsts.iter().zip(&runs).find_map(|(first, run)| refusal(scene, &scanned[*first..][..run.len()]))
+    {
+        return Outcome::nothing(why);
+    }
     let (text, syntax) = (scene.text, scene.syntax);
     let (change, parts) = build_parallel(text, runs.len(), |builder, part| {
         let merging = Merging::new(text, syntax);
@@ -162,6 +172,9 @@ impl<'t> Joining<'t, '_> {
             self.replace(merged, "");
         } else {
             gap.start = left.end_without_backslash(self.syntax);
+            if left.text.ends_with(',') && right.text.starts_with([')', ']', '}']) && !self.is_single(right.body.start) {
+                gap.start = gap.start - 1;
+            }
             self.put(gap, left, right);
         }
         self.open_comment = trailing_comment(right);
@@ -182,13 +195,48 @@ impl<'t> Joining<'t, '_> {
         escapes.then(|| Span::new(left.body.end - 1, end))
     }
 
+    /// Whether a comma before the bracket that closes at `close` makes a tuple of what is in it: it is the only one, and the brackets
+    /// are no call's.
+    fn is_single(&self, close: Byte) -> bool {
+        /// Lines above that are read for the bracket that opens.
+        const LINES: usize = 200;
+        if self.text.char_at(close) != Some(')') {
+            return false;
+        }
+        let line = self.text.line_of(close);
+        let (mut depth, mut commas) = (0i32, 0);
+        for above in (line.0.saturating_sub(LINES)..=line.0).rev().map(Line) {
+            let content = self.text.content_span(above);
+            let code = code_in((self.text, self.syntax), above);
+            for (offset, c) in code.char_indices().rev().filter(|(offset, _)| content.start + *offset < close) {
+                depth += i32::from(")]}".contains(c)) - i32::from("([{".contains(c));
+                commas += usize::from(c == ',' && depth == 0);
+                if depth < 0 {
+                    let before = code[..offset].chars().next_back();
+                    let is_call = before.is_some_and(|c| c.is_alphanumeric() || "_)]!>".contains(c));
+                    return commas == 1 && !is_call;
+                }
+            }
+        }
+        false
+    }
+
     fn put(&mut self, gap: Span, left: &JoinedPart, right: &JoinedPart) {
         let before = left.text[..gap.start - left.body.start].chars().next_back();
         let after = right.text[gap.end - right.body.start..].chars().next();
-        let forbids = before.is_none_or(|c| NO_SPACE_AFTER.contains(&c) || c.is_whitespace())
+        let closes_tag = after == Some('>') && self.is_tag_end(right.body.start);
+        let forbids = closes_tag
+            || before.is_none_or(|c| NO_SPACE_AFTER.contains(&c) || c.is_whitespace())
             || after.is_none_or(|c| NO_SPACE_BEFORE.contains(&c));
         let space = if self.between == Between::Nothing || forbids { "" } else { " " };
         self.replace(gap, space);
+    }
+
+    /// Whether the bracket at `at` ends a tag.
+    fn is_tag_end(&self, at: Byte) -> bool {
+        let language = self.syntax.language_at(at);
+        let has_tags = language.finish.tags || language.children.is_some();
+        has_tags && self.text.char_at(at + 1).is_none_or(|c| !c.is_whitespace() && c != '=' || c == '\n' || c == '\r')
     }
 
     /// Where `right`'s comment mark ends, if it is a comment line that goes on with a comment before it.

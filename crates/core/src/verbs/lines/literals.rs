@@ -279,6 +279,16 @@ pub fn is_inside_brackets(scene: &Scene, at: Byte) -> bool {
     })
 }
 
+/// The bracket before `at` that is open there, looked for some thousand lines up.
+#[must_use]
+pub fn open_bracket_before(scene: &Scene, at: Byte) -> Option<Byte> {
+    /// Blocks are seldom longer.
+    const LINES: usize = 2_000;
+    let here = scene.text.line_of(at);
+    let lines = (here.0.saturating_sub(LINES)..=here.0).rev().map(Line);
+    open_bracket(scene.text, at, lines, |line| Cow::Owned(scene.syntax.pieces(line)))
+}
+
 /// Whether a bracket before `at` is open there; `lines` are those that are looked through, the last one first, and `pieces`
 /// tells what is on each.
 pub fn bracket_is_open<'p>(
@@ -287,6 +297,15 @@ pub fn bracket_is_open<'p>(
     lines: impl Iterator<Item = Line>,
     pieces: impl Fn(Line) -> Cow<'p, [Piece]>,
 ) -> bool {
+    open_bracket(text, at, lines, pieces).is_some()
+}
+
+fn open_bracket<'p>(
+    text: &Text,
+    at: Byte,
+    lines: impl Iterator<Item = Line>,
+    pieces: impl Fn(Line) -> Cow<'p, [Piece]>,
+) -> Option<Byte> {
     let mut depth = 0i32;
     for line in lines {
         let span = text.content_span(line);
@@ -298,11 +317,11 @@ pub fn bracket_is_open<'p>(
             }
             depth += i32::from(")]}".contains(c)) - i32::from("([{".contains(c));
             if depth < 0 {
-                return true;
+                return Some(place);
             }
         }
     }
-    false
+    None
 }
 
 /// Letters right before a literal: what makes it another kind of literal.

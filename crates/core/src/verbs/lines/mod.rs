@@ -15,9 +15,12 @@ pub mod finish;
 pub mod imports;
 pub mod indent;
 pub mod join;
+mod leaving;
+pub mod joinable;
 mod levels;
 pub mod lists;
 pub mod literals;
+pub mod mending;
 pub mod merging;
 pub mod reindent;
 pub mod sorting;
@@ -77,8 +80,40 @@ pub fn carry(scene: &Scene, direction: Direction) -> Outcome {
     runs.iter().for_each(|run| moved[run.cursors.clone()].fill(true));
     let bias = if direction == Direction::Back { Bias::Before } else { Bias::After };
     let cursors = scene.remap(&change, |index| if moved[index] { [bias; 2] } else { [Bias::After; 2] });
+    let cursors = with_line_starts(scene, &runs, direction, (&change, cursors));
     let message = format!("carried {}", counted(total_lines(&runs), "line"));
-    Outcome::edit(change, keep_wants(scene, cursors)).saying(message)
+    leaving::told(scene, &runs, direction, Outcome::edit(change, keep_wants(scene, cursors)).saying(message))
+}
+
+/// A selection that ended in the first column of the line after its run does so again: the line ends between may be of other lengths.
+fn with_line_starts(
+    scene: &Scene,
+    runs: &[Run],
+    direction: Direction,
+    (change, cursors): (&Change, CursorSet),
+) -> CursorSet {
+    let text = scene.text;
+    let ends = |each: &Selection, run: &Run| !each.is_caret() && each.end() == text.line_span(run.last).end;
+    let list = scene.cursors.list();
+    let is_any = runs.iter().any(|run| list[run.cursors.clone()].iter().any(|each| ends(each, run)));
+    if !is_any || cursors.len() != list.len() {
+        return cursors;
+    }
+    let after = text.applied(change);
+    let mut moved = cursors.list().to_vec();
+    for run in runs {
+        let passed = match direction {
+            Direction::Back => run.first.0 - scene.folds.shown(text, Line(run.first.0 - 1)).0,
+            Direction::Forward => scene.folds.last_under(text, run.last.next()).0 - run.last.0,
+        };
+        let last = if direction == Direction::Back { run.last.0 - passed } else { run.last.0 + passed };
+        let end = after.line_span(Line(last)).end;
+        for index in run.cursors.clone().filter(|index| ends(&list[*index], run)) {
+            let each = &mut moved[index];
+            if each.head > each.anchor { each.head = end } else { each.anchor = end }
+        }
+    }
+    CursorSet::of(moved, cursors.primary_index()).taking_as(&cursors)
 }
 
 /// Whether `run` can change places with a line, of `real` ones.
@@ -390,12 +425,21 @@ pub fn open(scene: &Scene, direction: Direction) -> Outcome {
         Direction::Back => run.first.previous().and_then(|above| full_line_at_or_above(scene, above)),
         Direction::Forward => full_line_at_or_above(scene, run.last),
     };
+    // Where nothing tells what opens a block, a line above another one is as deep as that.
+    let keeps_own = |run: &Run| {
+        let language = scene.language_at(run.start);
+        let is_told = language.structure.is_some() || !language.openers.is_empty();
+        let is_own = direction == Direction::Back && !is_told && !scene.text.is_blank(run.first);
+        is_own.then(|| scene.text.slice(scene.text.indentation_span(run.first)).into_owned())
+    };
     let mut builder = ChangeBuilder::new(scene.text);
     let mut list = Vec::new();
     let runs = scene.runs_with_last();
     let primary = runs.iter().position(|run| run.cursors.contains(&scene.cursors.primary_index())).unwrap_or(0);
     for run in &runs {
-        let indentation = depth(run).map(|line| depth_after(scene, line)).unwrap_or_default();
+        let indentation = keeps_own(run)
+            .or_else(|| depth(run).map(|line| depth_after(scene, line)))
+            .unwrap_or_default();
         let born = scene.cursors.list()[run.cursors.start].born;
         list.push(Selection::caret(put_line(scene, &mut builder, (run, direction), &indentation)).aged(born));
     }

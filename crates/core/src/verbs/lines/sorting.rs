@@ -57,6 +57,7 @@ fn rearrange(scene: &Scene, what: &str, by: impl Fn(&[String]) -> Ordered) -> Ou
         let lines: Vec<String> = run.lines().map(|line| text.content(line).into_owned()).collect();
         let groups = groups_of(scene, &run, &lines);
         let texts: Vec<String> = groups.iter().map(|group| lines[group.clone()].join("\n")).collect();
+        let texts = without_separators(texts);
         let ordered = by(&texts).of_lines(&groups);
         if ordered.order.iter().enumerate().all(|(place, old)| place == *old) && ordered.order.len() == lines.len() {
             continue;
@@ -76,6 +77,17 @@ fn rearrange(scene: &Scene, what: &str, by: impl Fn(&[String]) -> Ordered) -> Ou
     let list = list.iter().zip(elsewhere).map(|(own, other)| own.unwrap_or(other)).collect();
     let message = format!("{what} {}", counted(changed, "line"));
     Outcome::edit(change, CursorSet::of(list, scene.cursors.primary_index())).saying(message)
+}
+
+/// The texts of a list's elements without the commas that part them, where the last one has none: it is compared with the others.
+fn without_separators(texts: Vec<String>) -> Vec<String> {
+    let ends = |text: &String| text.trim_end().ends_with(',');
+    let is_list = texts.len() > 1 && texts[..texts.len() - 1].iter().all(ends) && !texts.last().is_some_and(ends);
+    if !is_list {
+        return texts;
+    }
+    let bare = |text: String| text.trim_end().strip_suffix(',').map_or_else(|| text.clone(), str::to_owned);
+    texts.into_iter().map(bare).collect()
 }
 
 impl Ordered {
