@@ -5,7 +5,7 @@ use crate::buffer::{Buffer, STILL_LOADING};
 use crate::registry::over_files::OverFiles;
 use crate::view::View;
 use crate::view::remembered::{Left, RememberedSets};
-use snarvel_core::changes::{Bias, Change, Edit};
+use snarvel_core::changes::{Bias, Change, Edit, Mapper};
 use snarvel_core::cursors::CursorSet;
 use snarvel_core::history::{GroupId, Grouping, NewStep};
 use snarvel_core::text::Text;
@@ -305,6 +305,7 @@ fn carry_out((buffer, view): (&mut Buffer, &mut View), outcome: Outcome, effects
         Some(PinsAfter::Dropped) => view.drop_pins(buffer),
         None => {}
     }
+    follow_typing(view, &change, outcome.grouping);
     view.memory.needs_confirmation = outcome.needs_confirmation;
     view.memory.cycle = outcome.cycle;
     view.memory.kept_lines = outcome.kept_lines;
@@ -315,6 +316,32 @@ fn carry_out((buffer, view): (&mut Buffer, &mut View), outcome: Outcome, effects
     effects.starts_typing |= outcome.starts_typing;
     effects.is_refused = outcome.is_refused || view.memory.needs_confirmation.is_some();
     change
+}
+
+/// What was typed is known as long as nothing else is done, for this many cursors at most.
+const MOST_TYPED: usize = 64;
+
+/// Takes in what was typed: it grows with what is typed after it, and is forgotten once something else is done.
+fn follow_typing(view: &mut View, change: &Change, grouping: Option<Grouping>) {
+    let before = std::mem::take(&mut view.memory.typed);
+    if grouping != Some(Grouping::Typing) || change.edits().len() > MOST_TYPED {
+        return;
+    }
+    let mut mapper = Mapper::new(change);
+    let inserted = change.edits().iter().map(|edit| {
+        let start = mapper.map(edit.start(), Bias::Before);
+        Span::new(start, start + edit.inserted_len())
+    });
+    let inserted: Vec<Span> = inserted.collect();
+    let moved = before.iter().map(|span| {
+        Span::new(Mapper::new(change).map(span.start, Bias::Before), Mapper::new(change).map(span.end, Bias::Before))
+    });
+    let moved: Vec<Span> = moved.collect();
+    let grown = inserted.into_iter().map(|new| match moved.iter().find(|old| old.end == new.start) {
+        Some(old) => Span::new(old.start, new.end),
+        None => new,
+    });
+    view.memory.typed = grown.collect();
 }
 
 /// Changes the text as a step of its own, called `verb`, as a part of a transaction or not; the cursors of `view` stay with what

@@ -313,6 +313,12 @@ pub struct Language {
     /// What parts the pattern of an arm from its body, where an arm with a block needs no comma after it.
     #[serde(default)]
     pub arm: String,
+    /// Pairs of words that are each other's counterpart, beside those of every language.
+    #[serde(default)]
+    pub counterparts: Vec<[String; 2]>,
+    /// Marks on lines of their own around markup in which code of this language is, so that the code does not run.
+    #[serde(default)]
+    pub markup_off: Option<[String; 2]>,
     /// Letters before a string that make `{…}` in it code.
     #[serde(default)]
     pub prefixed_holes: String,

@@ -8,7 +8,7 @@
 
 pub mod file;
 mod filled;
-mod parse;
+pub mod parse;
 pub mod session;
 mod shipped;
 mod transform;

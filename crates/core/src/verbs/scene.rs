@@ -50,6 +50,8 @@ pub struct Memory {
     pub asked_to_grow: Option<(&'static str, u32, usize)>,
     /// How many bytes a verb may put in before a second press is asked for; no limit where it was pressed twice.
     pub most_inserted: Option<usize>,
+    /// What was typed last, as long as nothing else was done: its places, one for each of a few cursors.
+    pub typed: Vec<Span>,
     /// What cycling through cases has to know.
     pub cycle: Option<Cycle>,
     /// The sets that widening came from, each with what it became.

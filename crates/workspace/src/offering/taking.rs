@@ -124,6 +124,9 @@ impl Workspace {
     pub fn surround_with(&mut self, name: &str) -> Effects {
         let language = self.language_here();
         let templates = self.templates_of(&language);
+        if name.starts_with('<') {
+            return self.surround_with_tag(name, &language);
+        }
         let named = |template: &&Arc<Template>| template.name == name;
         let by_word = |template: &&Arc<Template>| template.words.iter().any(|word| word == name);
         let around = || templates.iter().filter(|template| template.is_around);
@@ -142,6 +145,31 @@ impl Workspace {
                 };
                 Effects { is_refused: true, ..Effects::saying(why) }
             }
+        }
+    }
+
+    /// Puts an element around the lines: `tag` is its opening tag, with attributes or not.
+    fn surround_with_tag(&mut self, tag: &str, language: &Language) -> Effects {
+        let inner = tag.trim_start_matches('<').trim_end().trim_end_matches(['>', '/']).trim_end();
+        let name: String = inner.chars().take_while(|c| !c.is_whitespace()).collect();
+        let has_tags = language.finish.tags || language.children.is_some();
+        if name.is_empty() || !has_tags {
+            let why = format!("no element goes around lines of {}: its name is <{name}>", language.title);
+            return Effects { is_refused: true, ..Effects::saying(why) };
+        }
+        let escaped = inner.replace('\\', "\\\\").replace('$', "\\$").replace('}', "\\}");
+        let name = name.replace('$', "\\$");
+        let body = format!("<{escaped}>\n\t${{TM_SELECTED_TEXT:$0}}\n</{name}>");
+        match snarvel_core::templates::parse::parse(&body) {
+            Ok(body) => {
+                let before = self.moment();
+                let facts = self.facts();
+                let effects = self.put("surround-with", &|scene| putting::surround_lines(scene, (&body, &facts)));
+                self.drop_offers();
+                self.note_other_step("an element was put around lines", before);
+                effects
+            }
+            Err(why) => Effects { is_refused: true, ..Effects::saying(format!("{tag}: {}", why.why)) },
         }
     }
 

@@ -8,7 +8,7 @@ use snarvel_core::units::Direction::{Back, Forward};
 use snarvel_core::verbs::lines::breaks;
 use snarvel_core::verbs::scene::Outcome;
 use snarvel_core::verbs::text::case::{self, Shape};
-use snarvel_core::verbs::text::{surround, typing};
+use snarvel_core::verbs::text::{surround, typing, values};
 
 /// What is done where an argument that a verb needs is not there: a test of the registry finds that.
 fn missing() -> Outcome {
@@ -94,6 +94,30 @@ pub const VERBS: &[Verb] = &[
         example: Some(Sample { text: "low |tide now", argument: "" }),
         enabled: enabled::not_at_end,
         does: Does::Edit(|scene, _| typing::delete_word(scene, Forward)),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "add-to-numbers",
+        label: "add",
+        sentence: "Adds to the number at each caret, or to the numbers in each selection; +=n adds one step more at each cursor.",
+        words: &["increment", "increase number", "count up", "decrement", "plus one"],
+        group: Group::Text,
+        arguments: Arguments::One(Argument { name: "amount", form: Form::Text, shown: "1, -5, 0.5 or +=1", default: "1" }),
+        example: Some(Sample { text: "depth = |9;", argument: "1" }),
+        does: Does::Edit(|scene, values| match values::Addend::parse(values.text(0).filter(|text| !text.is_empty()).unwrap_or("1")) {
+            Some(addend) => values::add_to_numbers(scene, addend),
+            None => Outcome::nothing("what is added is a number: 1, -5, 0.5 or +=1"),
+        }),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "flip-value",
+        label: "flip value",
+        sentence: "Turns true into false, yes into no, on into off, == into != and the like, and back.",
+        words: &["toggle boolean", "invert value", "switch true false", "opposite"],
+        group: Group::Text,
+        example: Some(Sample { text: "let open = |true;", argument: "" }),
+        does: Does::Edit(|scene, _| values::flip(scene)),
         ..Verb::PLAIN
     },
     Verb {

@@ -2,8 +2,8 @@
 
 use super::action::Action;
 use super::arguments::{Argument, Arguments, Form};
-use super::verb::{Does, Group, Keys, Reads, Sample, Verb};
-use snarvel_core::verbs::lines::finish;
+use super::verb::{Does, Group, Keys, Reads, Sample, StructureNeed, Verb};
+use snarvel_core::verbs::lines::{finish, unwrapping};
 
 /// The verbs of the group.
 pub const VERBS: &[Verb] = &[
@@ -45,6 +45,17 @@ pub const VERBS: &[Verb] = &[
             Some(name) => workspace.surround_with(name),
             None => workspace.offer_around(),
         }),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "unwrap",
+        label: "unwrap",
+        sentence: "Takes the construct or element around each caret away, and keeps what is in it.",
+        words: &["remove surrounding if", "take tag away", "dissolve block", "unindent body"],
+        group: Group::Writing,
+        example: Some(Sample { text: "if low {\n    eb|b();\n}", argument: "" }),
+        structure: StructureNeed::Always,
+        does: Does::Edit(|scene, _| unwrapping::unwrap(scene)),
         ..Verb::PLAIN
     },
     Verb {

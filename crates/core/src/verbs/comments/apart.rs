@@ -55,8 +55,15 @@ impl Apart {
                 Place::TagEnd(attributes) => self.attributes(scene, attributes, wish),
                 Place::Child => {
                     let mut group = vec![line];
-                    let goes_on = |next: &Line| scene.text.is_blank(*next) || place_of(scene, *next) == Place::Child;
-                    while let Some(next) = lines.next_if(goes_on) {
+                    // Lines inside of an element, or of code, that begins among the children belong to that.
+                    let mut end = end_of_child(scene, line);
+                    let goes_on = |next: &Line, end: Line| {
+                        *next <= end || scene.text.is_blank(*next) || place_of(scene, *next) == Place::Child
+                    };
+                    while let Some(next) = lines.next_if(|next| goes_on(next, end)) {
+                        if next > end && !scene.text.is_blank(next) {
+                            end = end_of_child(scene, next);
+                        }
                         group.push(next);
                     }
                     if !self.children(scene, &group, wish) {
@@ -161,6 +168,17 @@ impl Apart {
                 self.on += 1;
             }
         }
+    }
+}
+
+/// The last line of the child that begins on `line`.
+fn end_of_child(scene: &Scene, line: Line) -> Line {
+    let text = scene.text;
+    let start = text.indentation_span(line).end;
+    let content = Span::new(start, text.trimmed(Span::new(start, text.content_span(line).end)).end.max(start));
+    match children::widened(scene, content) {
+        Widened::To(whole) => text.line_of(whole.end),
+        Widened::NoChildren | Widened::NotPossible => line,
     }
 }
 

@@ -200,11 +200,30 @@ fn block_around(scene: &Scene, span: Span) -> Option<Block> {
     let start = span.start + (content.len() - content.trim_start().len());
     let core =
         if content.trim().is_empty() { Span::at(span.start) } else { Span::new(start, start + content.trim().len()) };
-    let outer = outer_block(scene, core)?;
+    let Some(outer) = outer_block(scene, core) else { return block_in_hole(scene, core) };
     if !scene.language_at(outer.span.start).nests {
         return Some(outer);
     }
     nested_blocks(scene, outer).into_iter().filter(|block| holds(block.span, core)).min_by_key(|block| block.span.len())
+}
+
+/// The comment around `core` in code inside of a string, which the scanner takes for a part of that: by its marks on the line.
+fn block_in_hole(scene: &Scene, core: Span) -> Option<Block> {
+    let text = scene.text;
+    let line = text.line_of(core.start);
+    let pieces = scene.syntax.pieces(line);
+    let piece = pieces.iter().find(|piece| piece.span.start < core.start && core.end < piece.span.end)?;
+    let Form::Text(form) = piece.token.form else { return None };
+    let language = scene.language_at(piece.span.start);
+    let holes = &language.strings.get(usize::from(form))?.interpolations;
+    let marks = language.block.first()?;
+    let content = text.slice(piece.span);
+    let at = core.start - piece.span.start;
+    let open = content[..(at + marks.open.len()).min(content.len())].rfind(marks.open.as_str())?;
+    let close = open + content[open..].find(marks.close.as_str())? + marks.close.len();
+    let span = Span::new(piece.span.start + open, piece.span.start + close);
+    let is_code = holes.iter().any(|hole| content[..open].contains(hole.open.as_str()));
+    (is_code && holds(span, core)).then_some(Block { span, pair: 0 })
 }
 
 /// The comments inside `outer`, it among them, by their marks.

@@ -107,6 +107,13 @@ impl Here<'_> {
         [has(inner.start.0), has(inner.end.0.saturating_sub(1))]
     }
 
+    /// How many spaces are after the mark of a line that has it in the first column; 1 where it is elsewhere, or ends the line.
+    pub fn spaces_after(self, marked: Marked) -> u32 {
+        let rest = &self.content[marked.open.end.0..];
+        let spaces = spaces_len(rest);
+        if marked.open.start.0 > 0 || spaces == rest.len() || spaces == 0 { 1 } else { spaces as u32 }
+    }
+
     /// What the marks hold.
     pub fn inner(self, marked: Marked) -> Span {
         let end = marked.close.map_or(self.content.len(), |close| close.start.0);

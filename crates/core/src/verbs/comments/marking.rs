@@ -91,6 +91,8 @@ struct Tally {
     spaced: [bool; 2],
     /// Whether any of them begins with a tab.
     any_tab: bool,
+    /// The greatest common divisor of the spaces after marks in the first column: 0 at first, 1 where a mark is elsewhere.
+    spaces: u32,
 }
 
 impl Tally {
@@ -101,13 +103,14 @@ impl Tally {
         least_unmarked: Cell(u32::MAX),
         spaced: [true; 2],
         any_tab: false,
+        spaces: 0,
     };
 
     fn add(&mut self, here: Here, looked: &Looked) {
         let any_tab = here.content.starts_with('\t');
         let one = Tally { lines: 1, least: looked.depth, any_tab, ..Tally::NONE };
         *self = self.with(match looked.marked {
-            Some(marked) => Tally { marked: 1, spaced: here.spaced(marked), ..one },
+            Some(marked) => Tally { marked: 1, spaced: here.spaced(marked), spaces: here.spaces_after(marked), ..one },
             None => Tally { least_unmarked: looked.depth, ..one },
         });
     }
@@ -120,6 +123,7 @@ impl Tally {
             least_unmarked: self.least_unmarked.min(other.least_unmarked),
             spaced: [self.spaced[0] && other.spaced[0], self.spaced[1] && other.spaced[1]],
             any_tab: self.any_tab || other.any_tab,
+            spaces: divisor(self.spaces, other.spaces),
         }
     }
 
@@ -127,6 +131,11 @@ impl Tally {
     fn takes_off(&self, wish: LineMarking) -> bool {
         wish == LineMarking::Off || (wish == LineMarking::Toggle && self.marked == self.lines)
     }
+}
+
+/// The greatest common divisor, where 0 is nothing yet.
+fn divisor(one: u32, other: u32) -> u32 {
+    if other == 0 { one } else { divisor(other, one % other) }
 }
 
 /// What is done to the lines of a part.
@@ -146,7 +155,7 @@ struct Plan<'a> {
 }
 
 impl<'a> Plan<'a> {
-    fn of(part: &'a LanguagePart, tally: Tally, wish: LineMarking) -> Option<Plan<'a>> {
+    fn of(part: &'a LanguagePart, tally: Tally, (wish, unit): (LineMarking, u32)) -> Option<Plan<'a>> {
         let style = style_of(&part.language)?;
         let takes_off = tally.takes_off(wish);
         let on_marked = wish == LineMarking::Toggle && !takes_off;
@@ -164,7 +173,8 @@ impl<'a> Plan<'a> {
                 true => tally.least,
                 false => tally.least_unmarked,
             },
-            spaced: tally.spaced,
+            // Marks that a hand put into the first column: the spaces after them are the depth.
+            spaced: [tally.spaced[0] && !(takes_off && unit > 1 && tally.spaces > 0 && tally.spaces % unit == 0), tally.spaced[1]],
             opening,
             closing,
         })
@@ -226,9 +236,9 @@ impl Lines {
     }
 
     /// Marks the lines of `text` as `wish` says.
-    pub fn marked(&self, text: &Text, tabs: TabWidth, wish: LineMarking) -> Marking {
+    pub fn marked(&self, text: &Text, tabs: TabWidth, (wish, unit): (LineMarking, u32)) -> Marking {
         let (tallies, seen) = self.counted(text, tabs);
-        let plans = self.parts.iter().zip(&tallies).map(|(part, tally)| Plan::of(part, *tally, wish));
+        let plans = self.parts.iter().zip(&tallies).map(|(part, tally)| Plan::of(part, *tally, (wish, unit)));
         let plans: Vec<Option<Plan>> = plans.collect();
         let (change, counts) = build_parallel(text, self.len(), |builder, range| {
             let mut pen = Pen { reader: Reader::new(text), tabs, builder, counts: [0; 2] };

@@ -5,6 +5,7 @@
 //! linear in the touched lines.
 
 mod apart;
+mod around;
 pub mod block;
 mod children;
 mod edges;
@@ -14,6 +15,8 @@ mod found;
 mod groups;
 mod look;
 mod marking;
+pub mod marks;
+pub mod open;
 pub mod reflow;
 mod rows;
 mod style;
@@ -24,6 +27,7 @@ use crate::cursors::{CursorSet, Selection};
 use crate::languages::Language;
 use crate::languages::scanner::Kind;
 use crate::parallel::split_in_two;
+use crate::text::indent::IndentUnit;
 use crate::text::reader::Reader;
 use crate::units::{Byte, Line, Span};
 use apart::Apart;
@@ -35,6 +39,9 @@ use style::{Style, style_of};
 /// Carries `wish` out on every run; in each, every language's lines by themselves.
 pub fn lines(scene: &Scene, wish: LineMarking) -> Outcome {
     let runs = scene.runs_with_last();
+    if let Some(outcome) = around::marked(scene, &runs, wish) {
+        return outcome;
+    }
     if let Some(refusal) = refusal(scene, &runs) {
         return refusal;
     }
@@ -45,7 +52,11 @@ pub fn lines(scene: &Scene, wish: LineMarking) -> Outcome {
             groups::add(scene, &usual, all_blank, &mut lines);
         }
     }
-    let mut marking = lines.marked(scene.text, scene.settings.tabs, wish);
+    let unit = match scene.settings.unit {
+        IndentUnit::Spaces(unit) => unit,
+        IndentUnit::Tab => 0,
+    };
+    let mut marking = lines.marked(scene.text, scene.settings.tabs, (wish, unit));
     marking.on += apart.on;
     marking.off += apart.off;
     marking.were += apart.were;

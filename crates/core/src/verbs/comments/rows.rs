@@ -6,6 +6,7 @@
 use crate::languages::lexical::Piece;
 use crate::languages::scanner::{Form, Kind};
 use crate::units::{Line, Span};
+use super::marks::whole_mark;
 use crate::verbs::lines::literals::is_inside_brackets;
 use crate::verbs::scene::{Run, Scene};
 
@@ -261,8 +262,8 @@ fn raw(scene: &Scene, line: Line) -> Option<Raw> {
     match pieces.first().filter(|piece| piece.token.kind != Kind::Code && piece.span.start <= start) {
         Some(piece) if matches!(piece.token.form, Form::Line(_)) => {
             let language = scene.language_at(piece.span.start);
-            let begun = language.line.iter().filter(|mark| content[indentation..].starts_with(mark.as_str()));
-            Some(split(Text::Comment, begun.map(String::len).max()?))
+            let mark = whole_mark(&content[indentation..], &language);
+            (mark > 0).then(|| split(Text::Comment, mark))
         }
         Some(piece) if piece.token.opens || piece.token.closes => None,
         Some(piece) if piece.token.kind == Kind::Comment => {

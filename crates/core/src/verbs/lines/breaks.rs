@@ -9,6 +9,8 @@ use crate::units::{Byte, Line, Span};
 use crate::verbs::lines::indent::indentation_behind;
 use crate::verbs::lines::literals::{Break, Breaking, Literal, broken_literal, is_in_hole};
 use crate::verbs::scene::{Outcome, Scene};
+use crate::verbs::comments::marks::whole_mark;
+use crate::verbs::comments::open::open_comment;
 use crate::verbs::text::replaced::saying_what_went;
 use std::collections::BTreeSet;
 
@@ -168,8 +170,7 @@ fn line_comment_break(scene: &Scene, each: Selection, piece: Piece) -> Option<Br
     let line = text.line_of(each.start());
     let comment = text.slice(piece.span);
     let language = scene.language_at(piece.span.start);
-    let marks = language.line.iter().filter(|mark| comment.starts_with(mark.as_str()));
-    let mark = marks.map(String::len).max()?;
+    let mark = Some(whole_mark(&comment, &language)).filter(|mark| *mark > 0)?;
     let spacing = comment[mark..].len() - comment[mark..].trim_start_matches([' ', '\t']).len();
     let is_alone = text.indentation_span(line).end == piece.span.start;
     let gap = without_blanks(scene, each.span());
@@ -183,6 +184,12 @@ fn line_comment_break(scene: &Scene, each: Selection, piece: Piece) -> Option<Br
     }
     let indentation = text.slice(text.indentation_span(line)).into_owned();
     let end = scene.settings.line_end.as_str();
+    // What is after a mark that was typed just now was no comment before, and is none after this.
+    let was_code = |typed: &Span| typed.start <= piece.span.start && typed.end == each.start();
+    if is_alone && scene.memory.typed.iter().any(was_code) && !rest.trim().is_empty() {
+        let with = format!("{end}{indentation}");
+        return Some(Break { gap, caret: with.len(), with, split_caret: 0, brackets: None });
+    }
     let with = format!("{end}{indentation}{}", &comment[..mark + spacing]);
     let gap = Span::new(gap.start.max(piece.span.start + mark), gap.end);
     Some(Break { gap, caret: with.len(), with, split_caret: 0, brackets: None })
@@ -208,6 +215,17 @@ fn star_break(scene: &Scene, each: Selection, piece: Piece) -> Option<Break> {
     }
     let gap = without_blanks(scene, each.span());
     let indentation = text.slice(text.indentation_span(line)).into_owned();
+    let end = scene.settings.line_end.as_str();
+    let language = scene.language_at(piece.span.start);
+    // A documentation comment that begins here gets its end, and what follows it stays outside.
+    let is_begun = text.slice(Span::new(piece.span.start, gap.start.max(piece.span.start))) == "/**";
+    if let Some(marks) = open_comment(scene, each.start(), &language).filter(|_| piece.token.opens && is_begun) {
+        let rest = text.slice(Span::new(gap.end, text.content_span(line).end.max(gap.end)));
+        let first = format!("{end}{indentation} * ");
+        let behind = if rest.trim().is_empty() { String::new() } else { format!("{end}{indentation}") };
+        let with = format!("{first}{end}{indentation} {}{behind}", marks.close);
+        return Some(Break { gap, caret: first.len(), with, split_caret: 0, brackets: None });
+    }
     let rest_closes = text.has_at(gap.end, "*/");
     let star = if rest_closes {
         star.trim_end_matches(['*', ' ']).to_owned() + if piece.token.opens { " " } else { "" }

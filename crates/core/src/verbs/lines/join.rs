@@ -11,6 +11,7 @@ use crate::languages::{BrokenString, Escape};
 use crate::text::Text;
 use crate::text::indent::leading_len;
 use crate::units::{Byte, Line, Span};
+use crate::verbs::comments::marks::whole_mark;
 use crate::verbs::lines::code::code_in;
 use crate::verbs::lines::joinable::refusal;
 use crate::verbs::lines::merging::{JoinedPart, Merging};
@@ -273,12 +274,9 @@ impl<'t> Joining<'t, '_> {
         Ok(())
     }
 
-    /// The length of the longest mark of the language that the comment at `span` begins with.
+    /// The length of the whole mark that the comment at `span` begins with.
     fn longest_mark(&self, span: Span) -> usize {
-        let content = self.text.slice(span);
-        let language = self.syntax.language_at(span.start);
-        let marks = language.line.iter().filter(|mark| content.starts_with(mark.as_str()));
-        marks.map(String::len).max().unwrap_or(0)
+        whole_mark(&self.text.slice(span), &self.syntax.language_at(span.start))
     }
 }
 

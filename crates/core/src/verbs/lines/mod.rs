@@ -27,6 +27,7 @@ pub mod sorting;
 pub mod spread;
 pub mod statements;
 pub mod trim;
+pub mod unwrapping;
 pub mod wrapping;
 
 use crate::changes::{Bias, BuiltPart, Change, ChangeBuilder, Mapper, build_parallel};

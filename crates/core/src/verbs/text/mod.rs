@@ -6,3 +6,4 @@ pub mod putting;
 pub mod replaced;
 pub mod surround;
 pub mod typing;
+pub mod values;

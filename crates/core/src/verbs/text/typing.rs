@@ -3,6 +3,7 @@
 use crate::changes::{Bias, ChangeBuilder};
 use crate::cursors::Selection;
 use crate::history::Grouping;
+use crate::languages::scanner::Kind;
 use crate::text::indent::IndentUnit;
 use crate::units::{Byte, Cell, Direction, Line, Span};
 use crate::verbs::scene::{Outcome, Scene};
@@ -20,6 +21,19 @@ pub fn type_text(scene: &Scene, characters: &str) -> Outcome {
     let mut pairs = Vec::new();
     let cursors = scene.cursors.map(|each| {
         let span = each.span();
+        // A slash after a star that is alone on its line ends the comment.
+        if single == Some('/') && each.is_caret() && is_after_star(scene, each.head) {
+            let line = scene.text.line_of(each.head);
+            let below = scene.text.content_span(Line((line.0 + 1).min(scene.text.last_line().0)));
+            // The end is there already: the line with the star goes, and the caret goes behind it.
+            if below.start > each.head && scene.text.slice(below).trim() == "*/" {
+                builder.remove(scene.text.line_span(line));
+                return Selection::caret(builder.now(scene.text.trimmed(below).end));
+            }
+            let start = builder.now(each.head) - 1;
+            builder.replace(Span::new(each.head - 1, each.head), characters);
+            return Selection::caret(start + characters.len());
+        }
         let typed = single.map_or(Typed::Plain, |c| pairs::typed(scene, each, c));
         let start = builder.now(span.start);
         match typed {
@@ -40,6 +54,16 @@ pub fn type_text(scene: &Scene, characters: &str) -> Outcome {
     });
     let outcome = Outcome { pairs, ..Outcome::edit(builder.finish(), cursors) };
     saying_what_went(scene, outcome.grouped(Grouping::Typing))
+}
+
+/// Whether `at` is in a block comment after nothing on its line but a star and a space.
+fn is_after_star(scene: &Scene, at: Byte) -> bool {
+    let text = scene.text;
+    let line = text.line_of(at);
+    let before = text.slice(Span::new(text.line_start(line), at));
+    before.trim_start() == "* "
+        && scene.syntax.kind_before_line(line) == Kind::Comment
+        && text.slice(Span::new(at, text.content_span(line).end)).trim().is_empty()
 }
 
 /// A text of its own replaces each selection, or the only one every selection: as it is, no pair closes itself.

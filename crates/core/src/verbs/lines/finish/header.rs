@@ -14,10 +14,48 @@ pub struct Header {
     pub at: usize,
     /// Whether its block is there.
     pub has_block: bool,
+    /// Where it has nothing but its word: whether its condition, which is still to come, is in brackets.
+    pub bare: Option<Condition>,
     opens: String,
     closes: String,
     /// What ends the statement that the header is inside of.
     terminator: String,
+}
+
+/// How the condition of a header is written.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Condition {
+    /// In round brackets.
+    InBrackets,
+    /// As it is.
+    Plain,
+}
+
+impl Condition {
+    /// What is put in before and after the caret.
+    pub fn marks(self) -> [&'static str; 2] {
+        match self {
+            Condition::InBrackets => [" (", ")"],
+            Condition::Plain => [" ", ""],
+        }
+    }
+}
+
+/// Headers that have neither a condition nor a name.
+const UNCONDITIONAL: &[&str] = &[
+    "else", "try", "do", "finally", "loop", "begin", "ensure", "repeat", "defer", "unsafe", "init", "deinit", "default", "select", "setup",
+    "after", "before", "comptime", "test", "async", "static", "get", "set", "companion", "impl_", "lock_",
+];
+
+/// The condition that is still to come, where `rest`, which begins with the header `word`, is nothing but that.
+fn bare(rest: &str, word: &str, finish: &Finish) -> Option<Condition> {
+    let rest = rest.trim();
+    let last = rest.strip_prefix(word).map(str::trim)?;
+    // `else if`
+    let word = if last.is_empty() { word } else { last };
+    let is_header = last.is_empty() || finish.is_header(last);
+    let is_bare = is_header && !word.is_empty() && !UNCONDITIONAL.contains(&word);
+    is_bare.then(|| if finish.parens.contains(word) { Condition::InBrackets } else { Condition::Plain })
 }
 
 /// What is put in for a block.
@@ -84,8 +122,9 @@ impl Header {
         let has_block = block_is_below(scene, statement, opens)
             || ((is_opened || opens.is_empty()) && is_closed && !(opens.is_empty() && closes.is_empty()));
         let opens = if is_opened { "" } else { opens };
+        let bare = bare(rest, word, finish);
         let terminator = if is_outermost { String::new() } else { inner_terminator(statement, habits, finish) };
-        Some(Header { at, has_block, opens: opens.to_owned(), closes: closes.to_owned(), terminator })
+        Some(Header { at, has_block, bare, opens: opens.to_owned(), closes: closes.to_owned(), terminator })
     }
 
     /// What is put in for its block, in the style of the file.
@@ -213,7 +252,7 @@ fn opened(statement: &Statement, habits: &Habits, finish: &Finish) -> Option<Hea
     let is_inside = statement.open.iter().any(|(_, open)| *open < at) || statement.gives_a_name();
     let terminator = if is_inside { inner_terminator(statement, habits, finish) } else { String::new() };
     let has_block = closes_below(habits.scene, statement, "}");
-    Some(Header { at, has_block, opens: String::new(), closes: "}".to_owned(), terminator })
+    Some(Header { at, has_block, bare: None, opens: String::new(), closes: "}".to_owned(), terminator })
 }
 
 /// What is in no block of declarations and ends with nothing.

@@ -14,6 +14,7 @@ use crate::changes::{Bias, ChangeBuilder, Mapper};
 use crate::cursors::{CursorSet, Selection};
 use crate::languages::scanner::Kind;
 use crate::units::{Byte, Line, Span};
+use crate::verbs::comments::open::open_comment;
 use crate::verbs::lines::indent::depth_after;
 use crate::verbs::scene::{Outcome, Scene, counted};
 use habits::Habits;
@@ -64,6 +65,11 @@ fn plan(habits: &Habits, head: Byte) -> Plan {
     let line = scene.text.line_of(head);
     let language = scene.language_at(head);
     let is_too_long = scene.text.content_span(line).len() > LONGEST;
+    if let Some(marks) = open_comment(scene, head, &language) {
+        let end = scene.text.trimmed(scene.text.content_span(line)).end;
+        let text = format!(" {}", marks.close);
+        return Plan::Insert { at: end, caret: text.len(), text };
+    }
     if is_too_long || scene.text.is_blank(line) || scene.syntax.kind_at(head) == Kind::Comment {
         return line_below(scene, line, line);
     }
@@ -74,10 +80,18 @@ fn plan(habits: &Habits, head: Byte) -> Plan {
     let header = Header::of(&statement, habits, &language.finish);
     let closers = statement.closers(header.as_ref().map(|header| header.at));
     match header {
+        Some(header) if header.bare.is_some() && closers.is_empty() => put_condition(habits, &statement, &header),
         Some(header) if header.has_block && closers.is_empty() => into_block(scene, &statement),
         Some(header) => put_block(habits, &statement, &header),
         None => {
             let terminator = statement.terminator(habits, &language.finish);
+            // What ends the statement is there: brackets and quotes close before it.
+            let ends = language.finish.terminator.as_str();
+            let is_ended = !ends.is_empty() && !closers.is_empty() && ends_with(scene, statement.end, ends);
+            if is_ended {
+                let caret = closers.len() + ends.len();
+                return Plan::Insert { at: statement.end - ends.len(), caret, text: closers };
+            }
             let text = closers + terminator;
             match text.is_empty() {
                 true => line_below(scene, statement.first, statement.last),
@@ -85,6 +99,26 @@ fn plan(habits: &Habits, head: Byte) -> Plan {
             }
         }
     }
+}
+
+/// Whether `ends` is right before `at`.
+fn ends_with(scene: &Scene, at: Byte, ends: &str) -> bool {
+    at.0 >= ends.len() && scene.text.has_at(at - ends.len(), ends)
+}
+
+/// Puts in what is around the condition of a header that is nothing but its word, and its block; the caret goes where the condition
+/// goes.
+fn put_condition(habits: &Habits, statement: &Statement, header: &Header) -> Plan {
+    let scene = habits.scene;
+    let outer = scene.text.slice(scene.text.indentation_span(statement.first)).into_owned();
+    let end = scene.settings.line_end.as_str();
+    let [before, after] = header.bare.map_or([" ", ""], header::Condition::marks);
+    let Block { opens, closes, after: behind } = header.block(habits, statement);
+    let mut text = format!("{before}{after}{}", opens.replace('\n', &format!("{end}{outer}")));
+    if !header.has_block && !closes.is_empty() {
+        text.push_str(&format!("{end}{outer}{closes}{behind}"));
+    }
+    Plan::Insert { at: statement.end, caret: before.len(), text }
 }
 
 /// A new line after `last`, as deep as `first`, or as what `last` opens.

@@ -2,7 +2,7 @@
 
 use super::habits::Habits;
 use super::plan::MOST_LINES;
-use crate::languages::Language;
+use crate::languages::{Language, Shape};
 use crate::languages::finish::Finish;
 use crate::languages::scanner::{Form, Kind};
 use crate::units::{Byte, Line, Span};
@@ -93,7 +93,13 @@ impl Statement {
         let mut open = open_brackets(&code);
         open.drain(..closed_below.min(open.len()));
         let among = Among::of(scene, block, &language.finish);
-        let end = code_end(scene, last, string.is_some());
+        let mut end = code_end(scene, last, string.is_some());
+        // What ends the statement is no part of a string that is still to be closed.
+        let ends = language.finish.terminator.as_str();
+        let is_taken_in = string.is_some() && !ends.is_empty() && scene.text.has_at(Byte(end.0.saturating_sub(ends.len())), ends);
+        if is_taken_in {
+            end = end - ends.len();
+        }
         let goes_on = closed_below > 0;
         Statement { first, last, end, code, open, string, goes_on, among }
     }
@@ -309,11 +315,16 @@ fn closing_line(scene: &Scene, opener: Line, line: Line) -> Option<(Line, usize)
 /// What closes the string that `line` ends in, where it begins on that line.
 fn open_string(scene: &Scene, line: Line, language: &Language) -> Option<String> {
     let pieces = scene.syntax.pieces(line);
-    let last =
-        pieces.last().filter(|piece| piece.token.kind == Kind::String && piece.token.opens && !piece.token.closes)?;
+    let last = pieces.last().filter(|piece| piece.token.kind == Kind::String && piece.token.opens)?;
     let Form::Text(form) = last.token.form else { return None };
     let form = language.strings.get(usize::from(form))?;
     let open = scene.text.slice(last.span);
+    // One that cannot go on in the next line ends with this one, closed or not.
+    let ends_line = last.span.end >= scene.text.content_span(line).end && !form.lines;
+    let is_closed = open.len() > form.open.len() && open.ends_with(form.close.as_str()) && !open.ends_with("\\\"");
+    if last.token.closes && (!ends_line || is_closed || form.shape == Shape::Character) {
+        return None;
+    }
     let counted: String = form.counted.map_or_else(String::new, |c| {
         let prefix = form.open.split('*').next().unwrap_or_default().len();
         open[prefix.min(open.len())..].chars().take_while(|each| *each == c).collect()

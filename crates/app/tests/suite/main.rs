@@ -1,0 +1,35 @@
+//! The tests of this crate, in one program: each would hold all grammars otherwise.
+
+mod any_bytes;
+mod apply;
+mod convoy;
+mod echo;
+mod edits;
+mod hostile_scripts;
+mod house;
+mod journeys;
+mod journeys_around;
+mod journeys_first_hour;
+mod journeys_learning;
+mod journeys_meaning;
+mod journeys_past;
+mod journeys_recipes;
+mod journeys_running;
+mod journeys_safety;
+mod journeys_together;
+mod journeys_views;
+mod journeys_writing;
+mod kills;
+mod limits;
+mod meaning;
+mod play;
+mod play_writing;
+mod random_keys;
+mod screens;
+mod screens_at_widths;
+mod servers;
+mod sheets;
+mod shipped_recipes;
+mod support;
+mod terminal_input;
+mod together_limits;
