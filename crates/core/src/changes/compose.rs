@@ -47,7 +47,9 @@ impl Change {
         pieces.push(Piece::Kept(Span::new(reach, text.end())));
         let mut builder = ChangeBuilder::new(text);
         let mut pending = Pending { removed: Span::at(Byte(0)), inserted: String::new() };
-        let mut edits = second.edits.iter().peekable();
+        let mut edits = second.edits.iter().enumerate().peekable();
+        // The edit whose characters were put in last: one that goes over several pieces puts them in once.
+        let mut put_in: Option<usize> = None;
         // Where the piece begins in the text between the two.
         let mut at = Byte(0);
         for piece in pieces {
@@ -57,14 +59,15 @@ impl Change {
             }
             let end = at + piece.len();
             let mut from = at;
-            while let Some(edit) = edits.peek().filter(|edit| edit.start() <= end) {
+            while let Some((index, edit)) = edits.peek().copied().filter(|(_, edit)| edit.start() <= end) {
                 if edit.start() == end && edit.removed_len() > 0 && !matches!(piece, Piece::Kept(span) if span.end == text.end()) {
                     break;
                 }
                 let start = edit.start().max(from);
                 pending.keep(&mut builder, piece, (at, Span::new(from, start)));
-                if edit.start() >= from {
+                if put_in != Some(index) {
                     pending.inserted.push_str(second.inserted(edit));
+                    put_in = Some(index);
                 }
                 let stop = edit.end().min(end);
                 pending.drop(piece, (at, Span::new(start, stop.max(start))));

@@ -180,7 +180,7 @@ fn lines_written_letter_by_letter_are_counted_once_and_taking_back_changes_none(
     let mut app = app_on("a.txt", &log(40), "1:1");
     let file = folder.path().join("ledger.sqlite");
     app.context.workspace.keep_ledger(&file);
-    press(&mut app, "alt+f \"ebb\" ctrl+z ctrl+y esc alt+s alt+s");
+    press(&mut app, "alt+f \"ebb\" ctrl+z ctrl+y esc 9*down alt+s alt+s");
     let rest = app.context.learning.counting.rest();
     app.context.workspace.add_to_ledger(rest);
     app.context.workspace.end_ledger();

@@ -197,11 +197,11 @@ fn templates_and_their_stops() {
         ),
         ("a mirror", "c", "‸", "\"fori\" backspace tab tab \"n\"", "for (int n‸ = 0; n‸ < count; n‸++) {⏎    ⏎}"),
         (
-            "inside a template tab goes on",
+            "inside a template tab takes what is seen, then goes on",
             "rust",
             "let level = 1;⏎‸",
-            "\"for\" tab \"lev\" tab",
-            "let level = 1;⏎for lev in [items] {⏎    ⏎}",
+            "\"for\" tab \"lev\" tab tab",
+            "let level = 1;⏎for level in [items] {⏎    ⏎}",
         ),
         (
             "but for what was chosen",
@@ -436,11 +436,11 @@ fn several_are_marked_and_put_in_one_after_the_other() {
 }
 
 #[test]
-fn what_is_typed_in_the_panel_goes_to_the_text() {
+fn what_is_typed_in_the_panel_narrows_the_list_and_leaves_the_text() {
     let mut app = marked("rust", "let level = lemon;⏎‸");
     play(&mut app, "\"le\" ctrl+k ctrl+k \"v\"");
-    assert_eq!(offered(&app)[0], "level");
-    assert_eq!(shown(&app), "let level = lemon;⏎lev‸");
+    assert_eq!(app.context.workspace.offers().unwrap().chosen().unwrap().text, "level");
+    assert_eq!(shown(&app), "let level = lemon;⏎le‸");
     play(&mut app, "enter");
     assert_eq!(shown(&app), "let level = lemon;⏎level‸");
     play(&mut app, "esc \" le\" ctrl+k ctrl+k esc");

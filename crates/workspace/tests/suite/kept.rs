@@ -6,6 +6,7 @@ use snarvel_core::folds::Folds;
 use snarvel_core::text::Text;
 use snarvel_core::units::{Byte, Line};
 use snarvel_files::save::{Disk, FileLayer};
+use snarvel_workspace::state::searches::PastSearch;
 use snarvel_workspace::ask::{Ask, Choice, PendingExit};
 use snarvel_workspace::command::Command;
 use snarvel_workspace::ids::BufferId;
@@ -61,7 +62,8 @@ fn what_was_open_comes_back_with_the_folder() {
     view.set_cursors(buffer, CursorSet::caret(Byte(5)));
     let bookmarks = Bookmarks::on(buffer.text(), [Line(2)]);
     buffer.set_bookmarks(&bookmarks);
-    first.searches.patterns = vec!["tide".to_owned()];
+    let tide = PastSearch { pattern: "tide".to_owned(), ..PastSearch::default() };
+    first.searches.past = vec![tide.clone()];
     first.end_keeping().unwrap();
     // The file has grown meanwhile.
     std::fs::write(folder.path().join("b.rs"), "ebb\nflow\nnew\nslack\n").unwrap();
@@ -78,7 +80,7 @@ fn what_was_open_comes_back_with_the_folder() {
     assert_eq!(marked(&again), [Line(3)], "the bookmark is on its words");
     let a = again.buffers().iter().find(|buffer| buffer.name() == "a.rs").unwrap().id;
     assert_eq!(again.views.iter().find(|view| view.buffer == a).unwrap().folds().list().len(), 1);
-    assert_eq!(again.searches.patterns, ["tide"]);
+    assert_eq!(again.searches.past, [tide]);
     assert!(again.project.recent[0].ends_with("b.rs"));
     // What was taken away, also in a file that is closed, does not come back.
     again.active_mut().set_bookmarks(&Bookmarks::default());

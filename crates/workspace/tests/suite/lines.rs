@@ -119,7 +119,7 @@ fn joining() {
         &[
             ("with_the_next", "a|⏎    b⏎", "join-lines", "a| b⏎"),
             ("a_run", "[a⏎  b⏎ c|]⏎d", "join-lines", "[a b c|]⏎d"),
-            ("none_before_a_closer", "f(|⏎    a,⏎)", "join-lines join-lines", "f(|a,)"),
+            ("none_before_a_closer", "f(|⏎    a,⏎)", "join-lines join-lines", "f(|a)"),
             ("none_before_a_dot", "a|⏎    .b()", "join-lines", "a|.b()"),
             ("empty_lines_drop_out", "[a⏎⏎b|]", "join-lines", "[a b|]"),
             ("next_is_empty", "a|⏎⏎b", "join-lines", "a|⏎b"),

@@ -55,7 +55,7 @@ fn literals_side_by_side_become_one() {
     );
     check("c", &[("at_file_scope", "char *a = \"low |\"⏎    \"tide\";⏎", "join-lines", "char *a = \"low |tide\";⏎")]);
     check("shell", &[("shell", "echo \"low |\"\\⏎\"tide\"⏎", "join-lines", "echo \"low |tide\"⏎")]);
-    check("shell", &[("two_commands", "echo \"low|\"⏎\"tide\"⏎", "join-lines", "echo \"low|\" \"tide\"⏎")]);
+    check("shell", &[("two_commands", "echo \"low|\"⏎\"tide\"⏎", "join-lines", "echo \"low|\"⏎\"tide\"⏎")]);
     check("cmake", &[("two_arguments", "set(a \"low|\"⏎  \"tide\")⏎", "join-lines", "set(a \"low|\" \"tide\")⏎")]);
 }
 

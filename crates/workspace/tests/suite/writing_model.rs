@@ -39,7 +39,9 @@ fn with_word(text: &str, carets: &[usize], word: &str) -> String {
         if fits && letters >= upto {
             out.push_str(&text[upto..letters]);
             out.push_str(word);
-            upto = caret;
+            // The rest of a word that the offer ends with is there already.
+            let tail = &text[caret..][..text[caret..].find(|c| !is_letter(c)).unwrap_or(text.len() - caret)];
+            upto = caret + if tail.len() < word.len() && word.ends_with(tail) { tail.len() } else { 0 };
         }
     }
     out + &text[upto..]

@@ -58,8 +58,10 @@ fn has_code(scene: &Scene, line: Line) -> bool {
     let start = text.indentation_span(line).end;
     let content = text.content(line);
     let opens = scene.language.markup_off.as_ref().map_or("<?", |[open, _]| open.get(..2).unwrap_or("<?"));
-    let is_markup = scene.language_at(start).name != scene.language.name;
-    is_markup && content.contains(opens) && !content.trim_start().starts_with(opens)
+    let language = scene.language_at(start);
+    let is_markup = language.name != scene.language.name;
+    let is_comment = language.block.iter().any(|marks| content.trim_start().starts_with(marks.open.as_str()));
+    is_markup && !is_comment && content.contains(opens) && !content.trim_start().starts_with(opens)
 }
 
 /// The lines of the marks that `run` is between, or that it begins and ends with.

@@ -50,6 +50,8 @@ struct Around {
     node: Node,
     /// What is around that.
     outer: Option<Node>,
+    /// What is around it and begins before it.
+    enclosing: Option<Node>,
     lines: InLines,
 }
 
@@ -62,6 +64,10 @@ struct InLines {
     is_alone: bool,
     /// How far in those are that are labels, where they are all alike.
     labels_alike: Option<Cell>,
+    /// The line of the first element, where the holder begins with it and it begins a line: the others are as deep.
+    first: Option<Line>,
+    /// Whether commas part the elements.
+    has_commas: bool,
 }
 
 /// Words that go on with a statement at its depth.
@@ -105,7 +111,7 @@ impl<'a, 'b> ByTree<'a, 'b> {
             } else if !self.is_passed_over(node, at) {
                 let needs_children = around.is_empty() && (node.is(Roles::HOLDER) || self.is_bracketed(node));
                 let lines = if needs_children { self.lines_in(node, visited.children) } else { InLines::default() };
-                around.push(Around { node, outer: None, lines });
+                around.push(Around { node, outer: None, enclosing: None, lines });
             }
             None::<()>
         });
@@ -116,7 +122,10 @@ impl<'a, 'b> ByTree<'a, 'b> {
             return None;
         }
         let outer = around.get(1).map(|outer| outer.node);
-        let inner = around.first().map(|inner| Around { outer, ..*inner });
+        let begins_before = |inner: &Around| {
+            around.iter().map(|outer| outer.node).find(|outer| outer.span.start < inner.node.span.start)
+        };
+        let inner = around.first().map(|inner| Around { outer, enclosing: begins_before(inner), ..*inner });
         let Some(inner) = inner else { return Some(Depth::Outermost) };
         Some(self.told(line, (&begins, inner), code))
     }
@@ -127,7 +136,11 @@ impl<'a, 'b> ByTree<'a, 'b> {
         let base = self.base_line(inner);
         let own_line = text.line_of(inner.node.span.start);
         if self.closes(at, begins, inner.node) {
-            return if self.opens_alone(inner.node) { Depth::Steps(base, 0) } else { Depth::Kept(own_line, 0) };
+            // The end of a tag may be a step in, so that no white space is before what follows it.
+            let is_markup = inner.node.is(Roles::TAG | Roles::MARKUP) || self.scene.language_at(at).prose;
+            let is_tag_end = is_markup && (text.has_at(at, ">") || text.has_at(at, "/>"));
+            let is_alone = self.opens_alone(inner.node) && !is_tag_end;
+            return if is_alone { Depth::Steps(base, 0) } else { Depth::Kept(own_line, 0) };
         }
         let word = self.word_at(at);
         if begins.iter().any(|node| node.is(Roles::LABELLED)) && text.has_at(at + word.len(), ":") {
@@ -143,6 +156,15 @@ impl<'a, 'b> ByTree<'a, 'b> {
                 Some(_) => Depth::Kept(own_line, 0),
             };
         }
+        // The body of a head, its brace on a line of its own.
+        let is_body = |node: &Node| node.is(Roles::HOLDER) && node.span.len() > 1;
+        if text.has_at(at, "{") && inner.node.is(Roles::HEADED | Roles::BLOCK) && begins.iter().any(is_body) && !self.is_bracketed(inner.node) {
+            return Depth::Steps(base, 0);
+        }
+        // What has no brackets of its own begins with its first element.
+        if let Some(first) = inner.lines.first.filter(|first| *first < line && inner.node.is_container()) {
+            return Depth::Steps(first, 0);
+        }
         if inner.node.is(Roles::FLUSH) {
             return Depth::Steps(own_line, 0);
         }
@@ -153,7 +175,12 @@ impl<'a, 'b> ByTree<'a, 'b> {
         if !inner.node.is(Roles::HOLDER) || is_prose {
             let is_bar = text.has_at(at, "|") && !text.has_at(at, "||");
             let leads = begins.first().is_some_and(|token| !token.is_named && word.is_empty()) && !is_bar;
-            let is_flush = text.has_at(at, "{") || is_prose;
+            // Operands of what is in brackets of its own are below each other.
+            let begins_line = text.indentation_span(own_line).end == inner.node.span.start;
+            let is_grouped = inner.enclosing.is_some_and(|group| {
+                begins_line && !group.is(Roles::HOLDER) && self.is_bracketed(group) && self.opens_alone(group)
+            });
+            let is_flush = text.has_at(at, "{") || is_prose || is_grouped;
             return Depth::Kept(own_line, u32::from((code == Code::GoesOn || leads) && !is_flush));
         }
         self.element_depth((at, &word), inner, base)
@@ -189,6 +216,8 @@ impl<'a, 'b> ByTree<'a, 'b> {
         match bracket {
             Some('(' | '[') => self.alike_or(inner, base, 1),
             Some('<') if !is_element => self.alike_or(inner, base, 1),
+            // The initializers of C and its like are a continuation for their formatters.
+            Some('{') if inner.lines.has_commas && !self.words.directive.is_empty() => self.alike_or(inner, base, 1),
             _ if is_flat && text.depth_of(text.line_of(at), tabs) == text.depth_of(base, tabs) => Depth::Kept(base, 0),
             _ if is_tag || is_element => self.alike_or(inner, base, 1),
             None if is_comment => Depth::Kept(base, 0),
@@ -292,7 +321,12 @@ impl<'a, 'b> ByTree<'a, 'b> {
             let word = self.word_at(**start);
             labels.iter().any(|words| words.contains(&word))
         };
+        let first_child = children().into_iter().next().filter(|child| child.is_named && child.span.start == holder.span.start);
+        let first = first_child.filter(|child| !child.is(Roles::FURNITURE) && begins_line(&child.span.start));
+        let is_comma = |child: &Node| child.is(Roles::SEPARATOR) && !child.is(Roles::SEMICOLON) && !child.is_named;
         let lines = InLines {
+            has_commas: children().iter().any(is_comma),
+            first: first.map(|child| text.line_of(child.span.start)),
             alike: all_alike(Box::new(starts.iter().map(depth))),
             is_alone: starts.len() <= 1,
             labels_alike: all_alike(Box::new(starts.iter().filter(is_label).map(depth))),

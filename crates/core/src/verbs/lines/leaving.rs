@@ -17,7 +17,7 @@ pub(super) fn told(scene: &Scene, runs: &[Run], direction: Direction, outcome: O
     let full = |line: &Line| !text.is_blank(*line);
     let Some(first) = run.lines().find(full) else { return outcome };
     let passed = match direction {
-        Direction::Back => run.first.previous(),
+        Direction::Back => run.first.previous().map(|above| scene.folds.shown(text, above)),
         Direction::Forward => Some(run.last.next()),
     };
     let language = scene.language_at(run.start);
@@ -37,7 +37,8 @@ pub(super) fn told(scene: &Scene, runs: &[Run], direction: Direction, outcome: O
         return outcome;
     }
     let code = code_of(scene, passed);
-    let opens = language.openers.iter().any(|opener| code.trim_end().ends_with(opener.as_str()));
+    let is_folded = passed.0 < text.line_count() && scene.folds.last_under(text, passed) != passed;
+    let opens = !is_folded && language.openers.iter().any(|opener| code.trim_end().ends_with(opener.as_str()));
     let below = (passed.0 + 1..text.real_line_count()).map(Line).find(full).map(depth);
     let wanted = match direction {
         Direction::Forward if opens => match below {

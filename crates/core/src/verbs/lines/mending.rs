@@ -79,6 +79,15 @@ impl Lines<'_> {
         self.code(line).trim_start().starts_with([')', ']', '}'])
     }
 
+    /// Whether `line`, which is beside a stretch that is `depth` deep, is of something over several lines: the end of it, its head, or
+    /// what is attached to its head.
+    fn is_beside_construct(&self, line: Line, depth: Cell) -> bool {
+        let below = (line.0 + 1..self.text.real_line_count()).map(Line).find(|below| self.is_full(*below));
+        let opens = below.is_some_and(|below| self.depth(below) > self.depth(line));
+        let is_attached = !self.is_full(line) || self.text.content(line).trim_start().starts_with(['@', '#']);
+        self.depth(line) > depth || self.closes(line) || opens || is_attached
+    }
+
     /// The full line nearest above `line`.
     fn above(&self, line: Line) -> Option<Line> {
         (0..line.0).rev().take(REACH).map(Line).find(|line| self.is_full(*line))
@@ -172,8 +181,8 @@ fn opens_deeper(lines: &Lines, before: Line, line: Line) -> bool {
 /// What is known of the list that a run is in, before the verb.
 struct ListStyle {
     depth: Cell,
-    /// What follows the last element.
-    terminator: Option<char>,
+    /// What follows the last element; none where the last element is not near, so that it stays as it is.
+    terminator: Option<Option<char>>,
     /// Whether each element but the last has a comma.
     is_required: bool,
 }
@@ -209,7 +218,7 @@ fn style_of(lines: &Lines, run: &Run, language: &Language) -> Option<ListStyle> 
     let others_end_with_brace = elements.iter().zip(&ends).all(|(element, (end, is_final))| {
         *end == Some(',') || *is_final || lines.code(element.last).trim_end().ends_with('}')
     });
-    let terminator = ends.iter().find(|(_, is_final)| *is_final).and_then(|(end, _)| *end);
+    let terminator = ends.iter().find(|(_, is_final)| *is_final).map(|(end, _)| *end);
     others_end_with_brace.then_some(ListStyle { depth, terminator, is_required })
 }
 
@@ -231,10 +240,11 @@ fn with_separators(scene: &Scene, done: LineEdit, runs: &[Run], outcome: Outcome
         let elements = elements_around(&new, [first, last], style.depth);
         for element in &elements {
             let (end, at) = new.end(element.last);
-            let wanted = match element.is_final {
-                true if done == LineEdit::Opened => Some(','),
-                true => style.terminator,
-                false => Some(','),
+            let wanted = match (element.is_final, style.terminator) {
+                (true, _) if done == LineEdit::Opened => Some(','),
+                (true, None) => continue,
+                (true, Some(terminator)) => terminator,
+                (false, _) => Some(','),
             };
             let is_brace = new.code(element.last).trim_end().ends_with('}');
             if is_brace && end.is_none() && !language.arm.is_empty() && is_arm(&new, element.last, (style.depth, &language.arm)) {
@@ -371,11 +381,10 @@ fn with_blank_lines(scene: &Scene, done: LineEdit, runs: &[Run], outcome: Outcom
         let Some(first_full) = run.lines().find(|line| old.is_full(*line)) else { continue };
         let depth = old.depth(first_full);
         let [(above, has_above), (below, has_below)] = blanks_beside(&old, [run.first, run.last], depth);
-        let usual = if depth == Cell(0) { language.top_level_blanks.max(1) } else { 1 };
         let share = match (has_below, has_above) {
             (true, _) => below,
             (false, true) => above,
-            (false, false) => usual,
+            (false, false) => 0,
         };
         let edges_are_blank = old.text.is_blank(run.first) || old.text.is_blank(run.last);
         let start = Mapper::new(&outcome.change).map(run.start, Bias::Before);
@@ -445,10 +454,13 @@ impl Pasted<'_> {
             _ => usual,
         };
         let end = scene.settings.line_end.as_str();
-        if has_above {
+        let beside = |line: Option<Line>| line.is_some_and(|line| new.is_beside_construct(line, depth));
+        let over = (0..first.0).rev().map(Line).find(is_full);
+        let under = (last.0 + 1..self.after.real_line_count()).map(Line).find(is_full);
+        if has_above && beside(over) {
             builder.insert(self.after.line_start(first), &end.repeat(wanted.saturating_sub(above)));
         }
-        if has_below {
+        if has_below && beside(under) {
             builder.insert(self.after.line_span(last).end, &end.repeat(wanted.saturating_sub(below)));
         }
     }

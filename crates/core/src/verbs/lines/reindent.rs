@@ -240,6 +240,10 @@ impl<'a, 'b> Reader<'a, 'b> {
             tokens(self.structure, code).first().filter(|_| self.begins_with_closer(code))
         {
             let opener = self.open.iter().rev().find(|opener| opener.bracket == *bracket);
+            let kept = opener.filter(|opener| opener.bracket.is_some()).and_then(|opener| opener.keeps);
+            if let Some([now, was]) = kept.filter(|[_, was]| own >= *was) {
+                return Some(now + (own.0 - was.0));
+            }
             return Some(opener.map_or(Cell(0), |opener| opener.depth));
         }
         let continues = self.continues(code);
@@ -248,7 +252,7 @@ impl<'a, 'b> Reader<'a, 'b> {
         {
             return Some(now + (own.0 - was.0));
         }
-        if let Some(depth) = self.before.chain.filter(|_| is_chain(code)) {
+        if let Some(depth) = self.before.chain.filter(|_| is_chain(code) && !self.scene.language.finish.selectors) {
             return Some(depth);
         }
         let Some(inner) = self.open.last() else {
@@ -285,7 +289,8 @@ impl<'a, 'b> Reader<'a, 'b> {
     /// Whether `code` goes on with what the line before began.
     fn continues(&self, code: &str) -> bool {
         let leads = ["&&", "||", "?.", "=>"].iter().any(|operator| code.starts_with(operator));
-        (leads || is_chain(code) || self.before.going == Going::Deeper || self.before.in_clause)
+        let is_chain = is_chain(code) && !self.scene.language.finish.selectors;
+        (leads || is_chain || self.before.going == Going::Deeper || self.before.in_clause)
             && !code.starts_with('{')
     }
 
@@ -311,10 +316,15 @@ impl<'a, 'b> Reader<'a, 'b> {
         // A linkage or a namespace; the name of the first is a string.
         let is_flat =
             !self.structure.directive.is_empty() && (code.starts_with("extern \"") || code.starts_with("namespace"));
-        let keeps = (code.starts_with("case") && self.is_laid_out(line, own)).then_some([depth, own]);
+        let keeps_parts = (code.starts_with("case") && self.is_laid_out(line, own)).then_some([depth, own]);
+        // The entries of a map, and arguments, are where their author wants them, as long as they are further in.
+        let below = (line.0 + 1..self.scene.text.line_count()).map(Line).find(|line| !self.scene.text.is_blank(*line));
+        let is_deeper = below.is_some_and(|below| self.scene.text.depth_of(below, self.scene.settings.tabs) > own);
+        let keeps_entries = (self.scene.language.finish.selectors && is_deeper).then_some([depth, own]);
         for token in tokens(self.structure, code) {
             match token {
                 Token::Opens(bracket) => {
+                    let keeps = if bracket == Some('(') { keeps_entries.or(keeps_parts) } else { keeps_parts };
                     self.open.push(Opener { bracket, depth, is_choice, is_labelled: false, is_flat, keeps });
                 }
                 Token::Closes(bracket) => {
@@ -331,13 +341,29 @@ impl<'a, 'b> Reader<'a, 'b> {
         self.before.in_clause = is_one_of(&self.structure.clauses, code) || (self.before.in_clause && !ends_clause);
         let is_by_words = !self.structure.opens.is_empty();
         let is_continued = self.scene.language.backslash_continues && code.ends_with('\\');
-        let goes_on = is_continued || (!is_by_words && (ends_open(code) || awaits_body(code)));
+        let is_unfinished = self.scene.language.finish.selectors && self.is_unfinished_value(code);
+        let goes_on = is_continued || is_unfinished || (!is_by_words && (ends_open(code) || awaits_body(code)));
         let loosely = is_by_words && ["&&", "||", "|"].iter().any(|operator| code.ends_with(operator));
         self.before.going = match (goes_on, loosely) {
             (true, _) => Going::Deeper,
             (false, true) => Going::Loosely,
             (false, false) => Going::Ended,
         };
+    }
+
+    /// Whether a declaration goes on after `code`: a value over several lines. Commas part selectors and the entries of a map, too.
+    fn is_unfinished_value(&self, code: &str) -> bool {
+        let was_value = self.before.going == Going::Deeper;
+        let name = code.split(':').next().unwrap_or_default();
+        let is_name = |c: char| c.is_alphanumeric() || matches!(c, '-' | '_' | '$' | '@' | '#' | '{' | '}' | '*');
+        let is_declaration = code.contains(':') && !name.is_empty() && name.chars().all(is_name);
+        let is_in_map = self.open.last().is_some_and(|opener| opener.bracket == Some('('));
+        match code.chars().next_back() {
+            None | Some(';' | '{' | '}' | '(' | '[') => false,
+            Some(',') => !is_in_map && (was_value || (is_declaration && !code.trim_start().starts_with(['.', '&', ':']))),
+            Some(':') => true,
+            Some(_) => was_value || is_declaration || (!is_in_map && code.starts_with(['$', '@'])),
+        }
     }
 
     /// Whether one of the lines right below `line`, a choice in a language without brackets, is deeper than it.

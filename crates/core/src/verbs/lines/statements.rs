@@ -74,7 +74,13 @@ pub fn carry_statement(scene: &Scene, direction: Direction) -> Outcome {
             Err(why) => refused = Some(why),
         }
     }
-    if swaps.is_empty() && refused == Some(NONE_HERE) && (!scene.language.prose || scene.language.finish.tags) {
+    // A language whose inner languages alone have grammars.
+    let has_nodes = || {
+        let mut starts = scene.runs().into_iter().map(|run| scene.text.indentation_span(run.first).end);
+        starts.any(|start| scene.find_around(Span::at(start), |_| Some(())).is_some())
+    };
+    let goes_by_lines = !scene.language.prose || scene.language.finish.tags;
+    if swaps.is_empty() && refused == Some(NONE_HERE) && goes_by_lines && !has_nodes() {
         return by_lines::carry_statement(scene, direction);
     }
     if swaps.is_empty() {

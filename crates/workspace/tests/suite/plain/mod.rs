@@ -233,12 +233,14 @@ fn of_lines((verb, count): (&str, usize), editor: &Editor) -> Option<String> {
     let end = editor.settings().line_end.as_str();
     let full = |content: &str| !content.trim_start().is_empty();
     match verb {
-        "carry-up" | "carry-statement-up" => {
+        // What a statement goes on with is told by depth and brackets: the model knows neither.
+        "carry-statement-up" | "carry-statement-down" => return None,
+        "carry-up" => {
             for (first, last) in runs.into_iter().filter(|(first, _)| *first > 0) {
                 contents[first - 1..=last].rotate_left(1);
             }
         }
-        "carry-down" | "carry-statement-down" => {
+        "carry-down" => {
             for (first, last) in runs.into_iter().filter(|(_, last)| *last + 1 < rows.len()) {
                 contents[first..=last + 1].rotate_right(1);
             }

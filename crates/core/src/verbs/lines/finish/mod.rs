@@ -15,6 +15,7 @@ use crate::cursors::{CursorSet, Selection};
 use crate::languages::scanner::Kind;
 use crate::units::{Byte, Line, Span};
 use crate::verbs::comments::open::open_comment;
+use crate::verbs::lines::code::is_comment_in;
 use crate::verbs::lines::indent::depth_after;
 use crate::verbs::scene::{Outcome, Scene, counted};
 use habits::Habits;
@@ -70,7 +71,8 @@ fn plan(habits: &Habits, head: Byte) -> Plan {
         let text = format!(" {}", marks.close);
         return Plan::Insert { at: end, caret: text.len(), text };
     }
-    if is_too_long || scene.text.is_blank(line) || scene.syntax.kind_at(head) == Kind::Comment {
+    let has_no_code = is_comment_in((scene.text, scene.syntax), line);
+    if is_too_long || has_no_code || scene.text.is_blank(line) || scene.syntax.kind_at(head) == Kind::Comment {
         return line_below(scene, line, line);
     }
     if language.finish.tags || (language.children.is_some() && tags::begins(scene, line)) {
