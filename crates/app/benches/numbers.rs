@@ -3,7 +3,7 @@
 //! Every row is the best of a few runs, floor and ours in turn, so that a busy moment of the machine falls on neither.
 //! Arguments: parts of names of rows; without any, all of them. `SNARVEL_BENCH_MB` makes the large file smaller.
 
-#[path = "../../workspace/tests/support/editor.rs"]
+#[path = "../../workspace/tests/suite/support/editor.rs"]
 #[allow(dead_code, reason = "benches use a part of it")]
 mod editor;
 #[path = "numbers/files.rs"]

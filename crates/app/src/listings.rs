@@ -63,7 +63,7 @@ pub fn languages_table() -> String {
     let count = languages::all().iter().filter(|language| snarvel_syntax::has_own_grammar(&language.name)).count();
     let mut out = format!(
         "# Languages\n\nDrawn from the table of languages; {} of them, {count} with a grammar. A test keeps this page current \
-         (`SNARVEL_DOCS=write cargo test -p snarvel --test play` writes it anew).\n\n\
+         (`SNARVEL_DOCS=write cargo test -p snarvel --test suite` writes it anew).\n\n\
          | name | files | line marks | block marks | nest | grammar |\n|---|---|---|---|---|---|\n",
         languages::all().len()
     );

@@ -1,6 +1,6 @@
 //! How fast a text is told into code, string and comment: the bar is 200 MB a second.
 
-#[path = "../../workspace/tests/sources/mod.rs"]
+#[path = "../../workspace/tests/suite/sources/mod.rs"]
 mod sources;
 
 use criterion::{Criterion, Throughput, criterion_group, criterion_main};

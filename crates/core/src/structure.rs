@@ -89,6 +89,10 @@ impl Roles {
     pub const UNION: Roles = Roles(1 << 32);
     /// A part of a text that goes up to the next one of its kind: it changes places with such parts alone.
     pub const SECTION: Roles = Roles(1 << 33);
+    /// The parameters of a function.
+    pub const PARAMETERS: Roles = Roles(1 << 35);
+    /// It gives a name to a value: a declaration, the variable of a loop, an assignment where that declares.
+    pub const DECLARES: Roles = Roles(1 << 36);
     /// A statement or element over several lines that is selected as a whole: a loop, a branch, an arm, a closure, an object.
     pub const CONSTRUCT: Roles = Roles(1 << 34);
 

@@ -137,6 +137,9 @@ mod tests {
         let path = folder.path().join("tides.sqlite");
         drop(open(&path, Options { version: 3, ..OPTIONS }).unwrap());
         assert_eq!(open(&path, OPTIONS).unwrap().1, 3);
-        assert_eq!(open_in_memory(OPTIONS).unwrap().query_row("SELECT count(*) FROM tide", [], |row| row.get(0)), Ok(0));
+        assert_eq!(
+            open_in_memory(OPTIONS).unwrap().query_row("SELECT count(*) FROM tide", [], |row| row.get(0)),
+            Ok(0)
+        );
     }
 }

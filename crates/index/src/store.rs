@@ -83,7 +83,8 @@ impl Store {
     /// It cannot be opened or made.
     pub fn open(path: Option<&Path>) -> Result<Store, Error> {
         // Everything can be made anew: the disk is not waited for.
-        let pragmas = format!("PRAGMA synchronous = OFF; PRAGMA temp_store = MEMORY; PRAGMA cache_size = -{CACHE_KIB};");
+        let pragmas =
+            format!("PRAGMA synchronous = OFF; PRAGMA temp_store = MEMORY; PRAGMA cache_size = -{CACHE_KIB};");
         let options = Options { timeout: OTHER_WRITES, pragmas: &pragmas, version: FORM, tables: TABLES };
         let Some(path) = path else { return Ok(Store::over(snarvel_database::open_in_memory(options)?)) };
         if let Some(folder) = path.parent() {

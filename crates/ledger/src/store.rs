@@ -113,12 +113,8 @@ impl Ledger {
         // Created here, so that only its owner may read it; the database's other files get the same mode.
         let made = OpenOptions::new().create(true).append(true).mode(0o600).open(path);
         made.map_err(failed)?;
-        let options = Options {
-            timeout: OTHER_WRITES,
-            pragmas: "PRAGMA synchronous = NORMAL;",
-            version: FORM,
-            tables: TABLES,
-        };
+        let options =
+            Options { timeout: OTHER_WRITES, pragmas: "PRAGMA synchronous = NORMAL;", version: FORM, tables: TABLES };
         let prepared = || -> rusqlite::Result<Connection> {
             let (connection, form) = snarvel_database::open(path, options)?;
             if form != FORM {

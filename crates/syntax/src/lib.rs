@@ -10,8 +10,8 @@ mod grammars;
 mod known;
 mod layered;
 mod limits;
-pub mod names;
 pub mod listing;
+pub mod names;
 #[cfg(test)]
 mod nesting;
 mod paint;

@@ -66,6 +66,8 @@ const ROLES: &[(&str, Roles)] = &[
     ("union", Roles::UNION),
     ("section", Roles::SECTION),
     ("construct", Roles::CONSTRUCT),
+    ("parameters", Roles::PARAMETERS),
+    ("declares", Roles::DECLARES),
 ];
 
 /// The names of `roles`.

@@ -1,7 +1,7 @@
 //! One character typed, and taken back, at 10 to 1,000,000 cursors over 100 MB, each beside its floor: as many
 //! insertions into the bare rope. Prints the table of docs/performance.md.
 
-#[path = "../tests/support/editor.rs"]
+#[path = "../tests/suite/support/editor.rs"]
 #[allow(dead_code, reason = "benches use a part of it")]
 mod editor;
 

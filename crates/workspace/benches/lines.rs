@@ -1,6 +1,6 @@
 //! Line verbs at 1, 100 and 10,000 runs of a text of 40,000 lines: what a run costs, and what the text costs.
 
-#[path = "../tests/support/editor.rs"]
+#[path = "../tests/suite/support/editor.rs"]
 #[allow(dead_code, reason = "benches use a part of it")]
 mod editor;
 

@@ -11,9 +11,9 @@ use crate::registry::{Verb, by_name};
 use crate::transaction::{Refusal, Travelled};
 use crate::view::remembered::Left;
 use crate::workspace::{StructureWait, Workspace};
-use snarvel_core::verbs::lines::mending::{LineEdit, mended};
 use snarvel_core::verbs::clipboard::clip::Clip;
 use snarvel_core::verbs::clipboard::{Depth, paste};
+use snarvel_core::verbs::lines::mending::{LineEdit, mended};
 use snarvel_core::verbs::scene::{Outcome, Scene};
 
 /// Something to do.

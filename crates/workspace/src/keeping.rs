@@ -101,7 +101,8 @@ impl Workspace {
             (buffer.id, buffer.bookmarks().len()).hash(&mut hasher);
         }
         self.views.iter().for_each(|view| view.folds().list().len().hash(&mut hasher));
-        (self.active().id, self.project.recent.first(), self.searches.past.first().map(|search| &search.pattern)).hash(&mut hasher);
+        (self.active().id, self.project.recent.first(), self.searches.past.first().map(|search| &search.pattern))
+            .hash(&mut hasher);
         (self.past.recipes.unfiled.changes(), self.past.signs.changes).hash(&mut hasher);
         let now = hasher.finish();
         if now != self.keeping.handed_over {

@@ -1,6 +1,7 @@
 //! Any bytes: files that are opened, edited and saved; keys, scripts and every file of configuration. Nothing panics, and
 //! what was not touched comes back. `SNARVEL_FUZZ=100000` makes a long run, `SNARVEL_SEED=7` another one.
 
+use crate::support::drawn;
 use proptest::prelude::*;
 use proptest::test_runner::{Config, RngAlgorithm, TestRng, TestRunner};
 use snarvel_files::loading::Opened;
@@ -13,7 +14,6 @@ use snarvel_ui::size::Size;
 use snarvel_workspace::project::{Project, Writing};
 use snarvel_workspace::workspace::Workspace;
 use std::path::Path;
-use crate::support::drawn;
 
 /// Cases of the normal run.
 const CASES: u32 = 150;

@@ -1,10 +1,10 @@
 //! `snarvel apply` and `snarvel recipe`: what is printed, what is written, and with which exit code.
 
+use crate::support::{run, snarvel};
 use std::fs;
 use std::os::unix::fs::{PermissionsExt, symlink};
 use std::path::{Path, PathBuf};
 use std::process::Command;
-use crate::support::{run, snarvel};
 use tempfile::TempDir;
 
 /// A folder with `files`, and with the recipe `recipe` beside it.

@@ -1,7 +1,7 @@
 //! Cursors over several files in `play`.
 
-use serde_json::Value;
 use crate::support::play_in;
+use serde_json::Value;
 
 const FILES: [(&str, &str); 4] = [
     ("board.rs", "let ebb = 1;\nlow(ebb);\n"),

@@ -1,7 +1,7 @@
 //! Echo in `play`: two edits by hand, what is offered after them, and what becomes of the offer.
 
-use serde_json::Value;
 use crate::support::play_in;
+use serde_json::Value;
 
 fn state(files: &[(&str, &str)], names: &[&str], keys: &str) -> Value {
     let (code, out, error, _folder) = play_in(files, names, &["--keys", keys, "--emit", "state"]);

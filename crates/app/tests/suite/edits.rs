@@ -44,7 +44,10 @@ fn wrong(text: &str) -> Vec<String> {
         let said = played.app.message().unwrap_or_default().to_owned();
         let is_said = row.said.is_none_or(|wanted| if wanted == "=" { said.is_empty() } else { said.contains(wanted) });
         if found != row.after || !is_said {
-            wrong.push(format!("{}: {}\n  found    {found:?}\n  expected {:?}\n  says {said}", row.name, row.keys, row.after));
+            wrong.push(format!(
+                "{}: {}\n  found    {found:?}\n  expected {:?}\n  says {said}",
+                row.name, row.keys, row.after
+            ));
         }
         let undo = snarvel_ui::keys::script::parse("esc esc ctrl+z").unwrap();
         for _ in 0..60 {

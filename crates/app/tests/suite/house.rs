@@ -7,8 +7,21 @@ use imports::{circles, inline_paths, root, sources, uses};
 use std::fmt::Write;
 
 /// The crates from the ground up. Each may name those before it, never one after it.
-const ROOMS: &[&str] =
-    &["task", "core", "draw", "database", "syntax", "files", "index", "ledger", "servers", "shell", "workspace", "ui", "app"];
+const ROOMS: &[&str] = &[
+    "task",
+    "core",
+    "draw",
+    "database",
+    "syntax",
+    "files",
+    "index",
+    "ledger",
+    "servers",
+    "shell",
+    "workspace",
+    "ui",
+    "app",
+];
 
 #[test]
 fn no_files_use_each_other_in_a_circle() {

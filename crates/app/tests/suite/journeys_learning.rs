@@ -1,9 +1,9 @@
 //! The real program in a terminal: what is counted and what the coach says, drills, keys shown to an audience, sheets from inside;
 //! and the commands that tell of it afterwards.
 
+use crate::support::{Terminal, snarvel};
 use serde_json::Value;
 use std::process::Command;
-use crate::support::{Terminal, snarvel};
 
 const LOG: &str = "north 1840\nsouth 1795\neast 1900\nwest 1712\n";
 

@@ -1,7 +1,7 @@
 //! What must not get lost: crashes, signals, files that others change, rights, in the real program in a real terminal.
 
-use std::os::unix::fs::PermissionsExt;
 use crate::support::Terminal;
+use std::os::unix::fs::PermissionsExt;
 
 #[test]
 fn what_a_killed_program_had_is_offered_looked_at_and_taken() {

@@ -1,6 +1,7 @@
 //! Limits that a mistake in the way something grows would break: the three most important rows of the numbers to reach, as
 //! ratios in this very build, far from what they are and nearer to what a mistake would make of them.
 
+use crate::support::{app_with, drawn};
 use snarvel_core::cursors::{CursorSet, Selection};
 use snarvel_core::units::{Byte, Line};
 use snarvel_ui::app::{App, Event};
@@ -11,7 +12,6 @@ use snarvel_ui::size::Size;
 use snarvel_workspace::command::Command;
 use std::path::Path;
 use std::time::{Duration, Instant};
-use crate::support::{app_with, drawn};
 
 /// The best of some runs: a busy machine makes single ones slow.
 fn best(mut run: impl FnMut() -> Duration) -> f64 {

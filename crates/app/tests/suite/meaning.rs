@@ -1,5 +1,6 @@
 //! Meaning in `play`: by name without a server, and with the scripted one.
 
+use crate::support::{play_in, scripted};
 use serde_json::Value;
 use snarvel_core::offers::Source;
 use snarvel_files::loading::Opened;
@@ -13,7 +14,6 @@ use snarvel_workspace::project::{Project, Trust};
 use snarvel_workspace::workspace::Workspace;
 use std::path::Path;
 use std::time::Duration;
-use crate::support::{play_in, scripted};
 
 fn servers(how: &str) -> String {
     let command = scripted();

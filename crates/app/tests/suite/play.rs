@@ -1,10 +1,10 @@
 //! `snarvel play`, the listings, and the demo's files: what is printed, and with which exit code.
 
+use crate::support::{play, play_in, run};
 use serde_json::Value;
 use snarvel::demo::FILES;
 use std::path::Path;
 use std::process::Command;
-use crate::support::{play, play_in, run};
 
 fn state(name: &str, content: &str, keys: &str) -> Value {
     serde_json::from_slice(&play(name, content.as_bytes(), keys, &["--emit", "state"])).unwrap()

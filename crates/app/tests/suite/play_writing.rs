@@ -1,10 +1,10 @@
 //! What `play` tells of writing help: offers, stops, and templates of one's own.
 
+use crate::support::play_in;
 use serde_json::{Value, json};
 use snarvel::demo::FILES;
 use snarvel_core::templates;
 use std::path::Path;
-use crate::support::play_in;
 
 /// The state of the first of `names`, and what is said on standard error.
 fn state(files: &[(&str, &str)], names: &[&str], arguments: &[&str]) -> (Value, String) {

@@ -1,6 +1,7 @@
 //! Any keys, pastes and clicks, at any size, on any bytes, while another program writes the file: nothing panics, here or in the
 //! background, and undoing everything gives the first bytes back. Seeds are fixed; `SNARVEL_KEYS=200000` makes a long run.
 
+use crate::support::{app_with, drawn};
 use proptest::prelude::*;
 use proptest::test_runner::{Config, RngAlgorithm, TestRng, TestRunner};
 use snarvel_files::load::{Loaded, decode};
@@ -19,7 +20,6 @@ use snarvel_workspace::ids::BufferId;
 use snarvel_workspace::tasks::About;
 use std::path::Path;
 use std::time::{Duration, Instant};
-use crate::support::{app_with, drawn};
 
 /// Keys of the normal run, spread over cases.
 const KEYS: u32 = 6_000;

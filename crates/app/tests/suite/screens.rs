@@ -1,6 +1,7 @@
 //! Screens as text, kept beside this file: a change of one shows as a difference to be looked at.
-//! `INSTA_UPDATE=always cargo test -p snarvel --test screens` takes new ones over.
+//! `INSTA_UPDATE=always cargo test -p snarvel --test suite screens` takes new ones over.
 
+use crate::support::{app_with, demo, drawn, frame, press};
 use snarvel_core::folds::Folds;
 use snarvel_ui::app::{App, Event};
 use snarvel_ui::keys::keyboard::Keyboard;
@@ -16,7 +17,6 @@ use snarvel_ui::system_clipboard::Clipboard;
 use snarvel_workspace::project::Project;
 use snarvel_workspace::workspace::Workspace;
 use std::path::Path;
-use crate::support::{app_with, demo, drawn, frame, press};
 
 #[test]
 fn write_with_the_small_deck() {
@@ -128,7 +128,10 @@ fn the_key_sheet() {
         std::fs::write(&path, &drawn).unwrap();
     }
     let kept = std::fs::read_to_string(&path).unwrap();
-    assert!(kept == drawn, "docs/keys.svg is not current: SNARVEL_DOCS=write cargo test -p snarvel --test screens");
+    assert!(
+        kept == drawn,
+        "docs/keys.svg is not current: SNARVEL_DOCS=write cargo test -p snarvel --test suite screens"
+    );
 }
 
 #[test]

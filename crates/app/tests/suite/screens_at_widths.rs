@@ -1,11 +1,11 @@
 //! The main screens at every width that a person may have, and the panel of recipes.
-//! `INSTA_UPDATE=always cargo test -p snarvel --test screens_at_widths` takes new ones over.
+//! `INSTA_UPDATE=always cargo test -p snarvel --test suite screens_at_widths` takes new ones over.
 
+use crate::support::{app_with, demo, drawn, frame, press};
 use snarvel_ledger::{Amounts, Batch, Habit, Ledger, Used, Way};
 use snarvel_ui::palette::theme::Theme;
 use snarvel_ui::palette::{Depth, Palette};
 use snarvel_ui::size::Size;
-use crate::support::{app_with, demo, drawn, frame, press};
 
 /// A ledger of three weeks.
 fn ledger(path: &std::path::Path) {

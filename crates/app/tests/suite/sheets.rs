@@ -1,11 +1,11 @@
 //! Sheets from the command line: edits, listings, the ledger and the keys as SVG and PDF, read again by the tools that read such files.
 
+use crate::support::{demo, snarvel};
 use snarvel_ledger::{Amounts, Batch, Ledger, Used, Way};
 use snarvel_workspace::today::days_ago;
 use std::path::{Path, PathBuf};
 use std::process::Command;
 use std::time::{Duration, Instant};
-use crate::support::{demo, snarvel};
 use tempfile::TempDir;
 
 /// A folder for files, and one for what the program keeps.

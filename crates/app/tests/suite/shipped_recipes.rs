@@ -1,9 +1,9 @@
 //! The recipes that come with the program: what each does, in real code, and over the files of the demo.
 
+use crate::support::run;
 use snarvel_workspace::recipes::book::SHIPPED;
 use snarvel_workspace::recipes::read;
 use std::fs;
-use crate::support::run;
 
 /// What the recipe called `name` makes of a file.
 fn made(name: &str, (file, text): (&str, &str)) -> String {

@@ -1,6 +1,5 @@
 //! Cursors over files, echo and rehearsal where files vanish, cannot be written or are very large.
 
-
 use snarvel_core::units::{Byte, Span};
 use snarvel_ui::app::{App, Event};
 use snarvel_ui::keys::Key;

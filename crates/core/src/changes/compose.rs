@@ -60,7 +60,10 @@ impl Change {
             let end = at + piece.len();
             let mut from = at;
             while let Some((index, edit)) = edits.peek().copied().filter(|(_, edit)| edit.start() <= end) {
-                if edit.start() == end && edit.removed_len() > 0 && !matches!(piece, Piece::Kept(span) if span.end == text.end()) {
+                if edit.start() == end
+                    && edit.removed_len() > 0
+                    && !matches!(piece, Piece::Kept(span) if span.end == text.end())
+                {
                     break;
                 }
                 let start = edit.start().max(from);

@@ -6,7 +6,6 @@
 //! Cost: a literal is one pass of memmem. An expression that can find no line end is looked for stretch by stretch; any
 //! other one takes a copy of what is searched.
 
-use serde::{Deserialize, Serialize};
 use super::literal::all_within;
 use crate::languages::lexical::{Syntax, kind_among};
 use crate::languages::scanner::Kind;
@@ -19,6 +18,7 @@ use regex_automata::meta::Regex;
 use regex_automata::util::syntax;
 use regex_syntax::ast::{self, Ast, ClassSetItem, Visitor};
 use regex_syntax::hir::{Class, Hir, HirKind, Look};
+use serde::{Deserialize, Serialize};
 use std::borrow::Cow;
 use std::ops::Range;
 

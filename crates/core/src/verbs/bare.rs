@@ -33,7 +33,13 @@ pub fn with_bare_scene<T>(
         wrap: None,
     };
     let lexical = Lexical::new(language);
-    let remembered = Remembered { pins: &|| None, pairs: &[], dropped_pins: &|| None, dropped_cursors: &|| None, changed_lines: &Vec::new };
+    let remembered = Remembered {
+        pins: &|| None,
+        pairs: &[],
+        dropped_pins: &|| None,
+        dropped_cursors: &|| None,
+        changed_lines: &Vec::new,
+    };
     look(&Scene {
         text,
         cursors: &CursorSet::caret(Byte(0)),

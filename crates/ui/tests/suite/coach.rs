@@ -3,6 +3,7 @@
 
 mod rows;
 
+use crate::support::{press, take};
 use rows::ROWS;
 use snarvel_core::coach::patterns;
 use snarvel_core::text::Text;
@@ -17,7 +18,6 @@ use snarvel_workspace::buffer::Origin;
 use snarvel_workspace::project::{Project, Trust, Writing};
 use snarvel_workspace::workspace::Workspace;
 use std::path::{Path, PathBuf};
-use crate::support::{press, take};
 
 fn app_on(name: &str, text: &str, at: &str) -> App {
     let project =

@@ -1,5 +1,6 @@
 //! Each drill's par, played: it gives the text that is wanted, key for key. Drills as a person does them, and what becomes of the rest.
 
+use crate::support::press;
 use snarvel_core::text::Text;
 use snarvel_core::text::place::{LineColumn, Place};
 use snarvel_files::load::{Encoding, Loaded};
@@ -14,7 +15,6 @@ use snarvel_workspace::buffer::Origin;
 use snarvel_workspace::project::{Project, Trust, Writing};
 use snarvel_workspace::workspace::Workspace;
 use std::path::{Path, PathBuf};
-use crate::support::press;
 
 fn app() -> App {
     let project =

@@ -2,9 +2,9 @@
 
 use super::action::Action;
 use super::verb::{Count, Does, Group, Keys, Sample, Verb};
+use snarvel_core::verbs::clipboard::{self, Depth};
 use snarvel_core::verbs::lines::mending::{LineEdit, mended};
 use snarvel_core::verbs::scene::{Outcome, Scene};
-use snarvel_core::verbs::clipboard::{self, Depth};
 
 /// The verbs of the group.
 pub const VERBS: &[Verb] = &[
@@ -39,7 +39,9 @@ pub const VERBS: &[Verb] = &[
         group: Group::Clipboard,
         keys: Keys { both: &["ctrl+v"], ..Keys::NONE },
         example: Some(Sample { text: "low |here", argument: "" }),
-        does: Does::Edit(|scene, _| mended(scene, LineEdit::PutIn, clipboard::paste(scene, scene.clip, Depth::OfPlace))),
+        does: Does::Edit(|scene, _| {
+            mended(scene, LineEdit::PutIn, clipboard::paste(scene, scene.clip, Depth::OfPlace))
+        }),
         ..Verb::PLAIN
     },
     Verb {

@@ -18,6 +18,7 @@ pub mod lookup;
 mod meaning;
 mod moves;
 pub mod over_files;
+mod pins;
 mod recipes;
 mod running;
 mod selects;
@@ -36,6 +37,7 @@ const GROUPS: &[&[Verb]] = &[
     landmarks::VERBS,
     selects::VERBS,
     cursors::VERBS,
+    pins::VERBS,
     lines::VERBS,
     comments::VERBS,
     text::VERBS,

@@ -102,11 +102,18 @@ pub const VERBS: &[Verb] = &[
         sentence: "Adds to the number at each caret, or to the numbers in each selection; +=n adds one step more at each cursor.",
         words: &["increment", "increase number", "count up", "decrement", "plus one"],
         group: Group::Text,
-        arguments: Arguments::One(Argument { name: "amount", form: Form::Text, shown: "1, -5, 0.5 or +=1", default: "1" }),
+        arguments: Arguments::One(Argument {
+            name: "amount",
+            form: Form::Text,
+            shown: "1, -5, 0.5 or +=1",
+            default: "1",
+        }),
         example: Some(Sample { text: "depth = |9;", argument: "1" }),
-        does: Does::Edit(|scene, values| match values::Addend::parse(values.text(0).filter(|text| !text.is_empty()).unwrap_or("1")) {
-            Some(addend) => values::add_to_numbers(scene, addend),
-            None => Outcome::nothing("what is added is a number: 1, -5, 0.5 or +=1"),
+        does: Does::Edit(|scene, values| {
+            match values::Addend::parse(values.text(0).filter(|text| !text.is_empty()).unwrap_or("1")) {
+                Some(addend) => values::add_to_numbers(scene, addend),
+                None => Outcome::nothing("what is added is a number: 1, -5, 0.5 or +=1"),
+            }
         }),
         ..Verb::PLAIN
     },

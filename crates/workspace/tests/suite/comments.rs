@@ -1,7 +1,7 @@
 //! Rules of the comment verbs, one row each.
 
-use proptest::prelude::*;
 use crate::support::{Bench, act, check};
+use proptest::prelude::*;
 
 #[test]
 fn line_marks() {

@@ -1,5 +1,6 @@
 //! What follows the text through its changes: the lines that differ, the history, the set of cursors.
 
+use crate::support::Bench;
 use proptest::prelude::*;
 use snarvel_core::changes::saved_diff::{Differs, SavedDiff};
 use snarvel_core::changes::{Bias, Change, ChangeBuilder};
@@ -8,7 +9,6 @@ use snarvel_core::history::{Extent, StepId};
 use snarvel_core::spans::{Owner, Policy};
 use snarvel_core::text::Text;
 use snarvel_core::units::{Byte, Line, Span};
-use crate::support::Bench;
 
 /// A change of `text` that replaces the given stretches, cut to what is there and kept apart.
 fn change_of(text: &Text, stretches: &[(usize, usize, String)]) -> Change {

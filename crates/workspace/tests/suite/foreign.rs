@@ -1,6 +1,6 @@
 //! Rules checked on sources of other projects: those of the packages that this build uses.
 
-
+use crate::support::editor::{Call, Editor};
 use snarvel_core::cursors::{CursorSet, Selection};
 use snarvel_core::languages::lexical::Syntax;
 use snarvel_core::languages::scanner::Kind;
@@ -12,7 +12,6 @@ use snarvel_core::verbs::clipboard::clip::Clip;
 use snarvel_workspace::registry::by_name as verb;
 use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
-use crate::support::editor::{Call, Editor};
 
 /// Files looked at: enough to meet most of a language, few enough for every run.
 const FILES: usize = 120;

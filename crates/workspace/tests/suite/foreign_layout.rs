@@ -1,17 +1,16 @@
 //! Depths and comments in sources of other projects: what a formatter laid out stays, what is wrapped comes back.
 
-
+use crate::sources::{evenly, gathered};
+use crate::support::editor::{Call, Editor};
 use snarvel_core::cursors::{CursorSet, Selection};
 use snarvel_core::languages::{Language, by_name, detect};
 use snarvel_core::text::Text;
 use snarvel_core::units::{Byte, Line};
 use snarvel_core::verbs::clipboard::clip::Clip;
 use snarvel_workspace::registry::by_name as verb;
-use crate::sources::{evenly, gathered};
 use std::fmt::Write;
 use std::path::Path;
 use std::sync::Arc;
-use crate::support::editor::{Call, Editor};
 
 fn run(editor: &mut Editor, name: &str) -> String {
     let clip = Clip::default();

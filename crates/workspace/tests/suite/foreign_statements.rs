@@ -1,15 +1,14 @@
 //! Statements carried in sources of other projects: nothing is lost, nothing is left broken.
 
-
+use crate::sources::{evenly, gathered};
+use crate::support::editor::{Call, Editor};
 use snarvel_core::cursors::CursorSet;
 use snarvel_core::languages::by_name;
 use snarvel_core::text::Text;
 use snarvel_core::units::Line;
 use snarvel_core::verbs::clipboard::clip::Clip;
 use snarvel_workspace::registry::by_name as verb;
-use crate::sources::{evenly, gathered};
 use std::path::PathBuf;
-use crate::support::editor::{Call, Editor};
 use tree_sitter::Parser;
 
 /// Files of each language: enough to meet most of it.

@@ -1,6 +1,7 @@
 //! The scanner against the trees, on sources of other projects: where each sees code, string and comment.
 
-
+use crate::sources::{evenly, gathered};
+use crate::support::editor::{Call, Editor};
 use snarvel_core::cursors::{CursorSet, Selection};
 use snarvel_core::languages::by_name;
 use snarvel_core::languages::layers::{Found, Layers};
@@ -9,9 +10,7 @@ use snarvel_core::text::Text;
 use snarvel_core::units::{Direction, Line, Span};
 use snarvel_core::verbs::clipboard::clip::Clip;
 use snarvel_workspace::registry::by_name as verb;
-use crate::sources::{evenly, gathered};
 use std::path::Path;
-use crate::support::editor::{Call, Editor};
 use tree_sitter::{Node, Parser};
 
 /// Files of each language.

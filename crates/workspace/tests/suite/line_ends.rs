@@ -1,7 +1,7 @@
 //! Every line verb on a file without a final line end, with CR LF, and with both kinds of line ends.
 
-use snarvel_workspace::registry::VERBS;
 use crate::support::act;
+use snarvel_workspace::registry::VERBS;
 
 const UNENDED: &str = "x⏎  b b⏎  a⏎[  b b⏎  a|]";
 const CRLF: &str = "x↵[  b b↵  a↵  a|]↵  c↵";

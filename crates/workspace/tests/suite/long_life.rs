@@ -1,12 +1,11 @@
 //! A text that is edited for a very long time: what it holds stays bounded, and what can still be undone is right.
 
-
+use crate::support::editor::{Call, Editor};
 use snarvel_core::languages::plain;
 use snarvel_core::text::Text;
 use snarvel_core::verbs::clipboard::clip::Clip;
 use snarvel_workspace::buffer::defaults::EditorDefaults;
 use snarvel_workspace::registry::by_name;
-use crate::support::editor::{Call, Editor};
 
 fn press(editor: &mut Editor, verb: &str, argument: &str, now_ms: u64) {
     let clip = Clip::default();

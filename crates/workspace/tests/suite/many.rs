@@ -1,6 +1,6 @@
 //! So many cursors that the work is done in halves: the outcome is what a plain list of lines says.
 
-
+use crate::support::editor::{Call, Editor};
 use snarvel_core::cursors::{CursorSet, Selection};
 use snarvel_core::languages::by_name;
 use snarvel_core::parallel::PARALLEL_THRESHOLD;
@@ -8,7 +8,6 @@ use snarvel_core::text::Text;
 use snarvel_core::units::{Byte, Line};
 use snarvel_core::verbs::clipboard::clip::Clip;
 use snarvel_workspace::registry::by_name as verb;
-use crate::support::editor::{Call, Editor};
 
 /// Every so many lines there is a cursor, in column 2.
 const STEP: usize = 4;

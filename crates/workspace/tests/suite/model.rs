@@ -2,9 +2,9 @@
 //!
 //! After every step the cursor set's invariants are checked and, for verbs that the model knows, the text is
 //! compared. At the end everything is undone to the first text and redone to the last. The normal run is
-//! short; `SNARVEL_STEPS=1000000 cargo test -p snarvel-core --test model --release` is the long one.
+//! short; `SNARVEL_STEPS=1000000 cargo test -p snarvel-workspace --test suite --release model` is the long one.
 
-
+use crate::support::editor::{Call, Editor};
 use snarvel_core::cursors::{CursorSet, Selection};
 use snarvel_core::languages;
 use snarvel_core::text::Text;
@@ -13,7 +13,6 @@ use snarvel_core::verbs::clipboard::clip::Clip;
 use snarvel_workspace::registry::VERBS;
 use snarvel_workspace::registry::by_name;
 use snarvel_workspace::registry::verb::{Count, Does};
-use crate::support::editor::{Call, Editor};
 
 /// Steps of the normal run, spread over texts.
 const STEPS: usize = 6_000;

@@ -1,6 +1,5 @@
 //! Recipes: what is wrong in them, and what each form does to a text.
 
-
 use snarvel_core::languages;
 use snarvel_core::text::Text;
 use snarvel_files::layout::FileLayout;

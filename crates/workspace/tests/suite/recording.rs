@@ -1,6 +1,7 @@
 //! Recording: what is done becomes steps that do the same again.
 
-
+use crate::support::editor::Editor;
+use crate::support::show;
 use snarvel_core::cursors::CursorSet;
 use snarvel_core::languages;
 use snarvel_core::text::Text;
@@ -11,8 +12,6 @@ use snarvel_workspace::editing::Effects;
 use snarvel_workspace::recipes::book::Known;
 use snarvel_workspace::registry::verb::{Count, Does};
 use snarvel_workspace::registry::{VERBS, by_name};
-use crate::support::editor::Editor;
-use crate::support::show;
 
 fn run(editor: &mut Editor, verb: &str, argument: &str, count: Option<u32>) -> Effects {
     let verb = by_name(verb).unwrap_or_else(|| panic!("no verb {verb}"));

@@ -1,8 +1,8 @@
 //! Markup with code of a server in it: marks that keep the code from running go around the lines, on lines of their own.
 
+use super::style::LineMarking;
 use crate::changes::{Bias, ChangeBuilder};
 use crate::units::{Byte, Line, Span};
-use crate::verbs::comments::LineMarking;
 use crate::verbs::scene::{Outcome, Run, Scene, counted};
 
 /// Lines in each direction in which the marks around a run are looked for.
@@ -36,7 +36,11 @@ pub fn marked(scene: &Scene, runs: &[Run], wish: LineMarking) -> Option<Outcome>
                 builder.insert(run.start, &format!("{indentation}{open}{end}"));
                 let is_unended = scene.text.line_end(run.last).is_none();
                 let behind = scene.text.line_span(run.last).end;
-                let line = if is_unended { format!("{end}{indentation}{close}") } else { format!("{indentation}{close}{end}") };
+                let line = if is_unended {
+                    format!("{end}{indentation}{close}")
+                } else {
+                    format!("{indentation}{close}{end}")
+                };
                 builder.insert(behind, &line);
                 on += run.len();
             }
@@ -48,7 +52,11 @@ pub fn marked(scene: &Scene, runs: &[Run], wish: LineMarking) -> Option<Outcome>
         return None;
     }
     let cursors = scene.remap(&change, |_| [Bias::After, Bias::Before]);
-    let message = if on > 0 { format!("commented {}", counted(on, "line")) } else { format!("uncommented {}", counted(off, "line")) };
+    let message = if on > 0 {
+        format!("commented {}", counted(on, "line"))
+    } else {
+        format!("uncommented {}", counted(off, "line"))
+    };
     Some(Outcome::edit(change, cursors).saying(message))
 }
 
@@ -69,8 +77,14 @@ fn marks_around(scene: &Scene, run: &Run, [open, close]: &[String; 2]) -> Option
     let text = scene.text;
     let is = |line: Line, mark: &str| text.content(line).trim() == mark;
     let up = (0..=run.first.0).rev().take(REACH).map(Line);
-    let first = up.into_iter().find(|line| is(*line, open) || (is(*line, close) && *line < run.first)).filter(|line| is(*line, open))?;
+    let first = up
+        .into_iter()
+        .find(|line| is(*line, open) || (is(*line, close) && *line < run.first))
+        .filter(|line| is(*line, open))?;
     let down = (run.last.0.max(first.0 + 1)..text.line_count()).take(REACH).map(Line);
-    let last = down.into_iter().find(|line| is(*line, close) || (is(*line, open) && *line > run.last)).filter(|line| is(*line, close))?;
-    (Span::new(text.line_start(first), text.line_start(last)).len() > 0).then_some([first, last])
+    let last = down
+        .into_iter()
+        .find(|line| is(*line, close) || (is(*line, open) && *line > run.last))
+        .filter(|line| is(*line, close))?;
+    (!Span::new(text.line_start(first), text.line_start(last)).is_empty()).then_some([first, last])
 }

@@ -111,7 +111,11 @@ impl Here<'_> {
     pub fn spaces_after(self, marked: Marked) -> u32 {
         let rest = &self.content[marked.open.end.0..];
         let spaces = spaces_len(rest);
-        if marked.open.start.0 > 0 || spaces == rest.len() || spaces == 0 { 1 } else { spaces as u32 }
+        if marked.close.is_some() || marked.open.start.0 > 0 || spaces == rest.len() || spaces == 0 {
+            1
+        } else {
+            spaces as u32
+        }
     }
 
     /// What the marks hold.

@@ -174,7 +174,10 @@ impl<'a> Plan<'a> {
                 false => tally.least_unmarked,
             },
             // Marks that a hand put into the first column: the spaces after them are the depth.
-            spaced: [tally.spaced[0] && !(takes_off && unit > 1 && tally.spaces > 0 && tally.spaces % unit == 0), tally.spaced[1]],
+            spaced: [
+                tally.spaced[0] && !(takes_off && unit > 1 && tally.spaces > 0 && tally.spaces.is_multiple_of(unit)),
+                tally.spaced[1],
+            ],
             opening,
             closing,
         })

@@ -3,10 +3,10 @@
 //! Some lines have a form of their own: fences and what is between them, tables, headings, indented code, examples of a session.
 //! Others begin an item: of a list, of tags (`@param`, `:param`, `\param`), of names with a colon in a documentation string.
 
+use super::marks::whole_mark;
 use crate::languages::lexical::Piece;
 use crate::languages::scanner::{Form, Kind};
 use crate::units::{Line, Span};
-use super::marks::whole_mark;
 use crate::verbs::lines::literals::is_inside_brackets;
 use crate::verbs::scene::{Run, Scene};
 

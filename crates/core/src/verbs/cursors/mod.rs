@@ -1,9 +1,11 @@
 //! Which cursors there are: adding above and below, taking matches, dropping, keeping, leading.
 
+pub mod binding;
 pub mod filters;
 pub mod names;
 pub mod pins;
 pub mod rename;
+mod tags;
 pub mod transforms;
 
 use crate::cursors::{CursorSet, GoalColumn, Selection};

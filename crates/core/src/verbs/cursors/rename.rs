@@ -1,4 +1,4 @@
-//! Renaming: every use of a name becomes a cursor, stage by stage.
+//! Renaming: every use of a name becomes a cursor: first those that one declaration binds, then all in the code of the file.
 
 use crate::changes::{Bias, ChangeBuilder, Mapper};
 use crate::cursors::{CursorSet, Selection};
@@ -6,8 +6,10 @@ use crate::languages::scanner::Kind;
 use crate::search::Matches;
 use crate::structure::Roles;
 use crate::units::{Byte, Direction, Span};
+use crate::verbs::cursors::binding::{Binding, binding_of, looked_at, name_of_item};
 use crate::verbs::cursors::function_around;
 use crate::verbs::cursors::names::{Belongs, belongs_to, kind_of_name};
+use crate::verbs::cursors::tags;
 use crate::verbs::moves::occurrences::subject;
 use crate::verbs::scene::{Outcome, Scene, counted};
 use std::fmt::Write;
@@ -79,11 +81,30 @@ pub fn is_last_stage(scene: &Scene) -> bool {
     stages.last().is_some_and(|stage| stage.taken == current)
 }
 
-/// Makes every use of the name at the caret a cursor: in its function, then there in strings and comments too, then in
-/// the whole file, then everywhere.
+const NO_NAME: &str = "no name here";
+
+/// Makes uses of the name at the caret cursors: all that one declaration of the file binds, then all in the code of the file. Of several
+/// words that are selected it goes by the name of the item that they are.
 pub fn rename_here(scene: &Scene) -> Outcome {
-    let Some((span, whole_words)) = subject(scene) else { return Outcome::nothing("no name here to change") };
+    let primary = scene.cursors.primary();
+    let selected = scene.text.slice(primary.span());
+    let is_several = scene.cursors.len() == 1 && selected.trim().contains(char::is_whitespace);
+    if is_several {
+        return match name_of_item(scene, primary.span()) {
+            Some(name) => rename_in_item(scene, name, primary.span()),
+            None => {
+                Outcome::nothing(format!("{NO_NAME}: several words are selected, and they are no function or type"))
+            }
+        };
+    }
+    if let Some((name, _)) = tags::name_at(scene, primary.head) {
+        return rename_tag(scene, name);
+    }
+    let Some((span, whole_words)) = subject(scene) else { return Outcome::nothing(NO_NAME) };
     let name = scene.text.slice(span).into_owned();
+    if whole_words && kind_of_name(scene, span) == Kind::Code && scene.language_at(span.start).is_keyword(&name) {
+        return Outcome::nothing(format!("{NO_NAME}: {name} is a word of the language"));
+    }
     // A name in a string or a comment is meant where the caret is in one.
     let from_code = kind_of_name(scene, span) == Kind::Code;
     let belongs = (from_code && whole_words).then(|| belongs_to(scene, span));
@@ -104,21 +125,78 @@ fn stages(scene: &Scene, (span, name): (Span, &str), (whole_words, from_code): (
     let function = if is_field { whole } else { function_around(scene, span.start) };
     let here = if function == whole { "in this file" } else { "here" };
     let reaches = [
-        Reach { within: function, only_code: true, belongs, called: here },
-        Reach { within: function, only_code: false, belongs, called: here },
+        Reach { within: whole, only_code: true, belongs, called: "of the same declaration" },
         Reach { within: whole, only_code: true, belongs: None, called: "in this file" },
+        Reach { within: function, only_code: false, belongs, called: here },
         Reach { within: whole, only_code: false, belongs: None, called: "in this file" },
     ];
     let uses = |reach: Reach| uses(scene, name, reach.within, whole_words);
     let mut stages: Vec<Stage> = Vec::new();
-    for reach in reaches.into_iter().filter(|reach| from_code || !reach.only_code) {
+    for reach in reaches.into_iter().filter(|reach| from_code == reach.only_code) {
         let all = uses(reach);
-        let taken: Vec<Span> = all.iter().filter(|each| reach.takes(each)).map(|each| each.span).collect();
+        let mut taken: Vec<Span> = all.iter().filter(|each| reach.takes(each)).map(|each| each.span).collect();
+        if reach.belongs.is_some() && from_code && scene.structure.structure().is_some() && all.len() <= MOST_BOUND {
+            taken = bound_with(scene, span, &all);
+        }
         if !taken.is_empty() && !stages.iter().any(|other| other.taken == taken) {
             stages.push(Stage { reach, taken, all });
         }
     }
     stages
+}
+
+/// With more uses than this in a file it is not told which of them one declaration binds.
+const MOST_BOUND: usize = 2_000;
+
+/// Those of `all` in code that the declaration of the use at `span` binds.
+fn bound_with(scene: &Scene, span: Span, all: &[Use]) -> Vec<Span> {
+    let code: Vec<Span> = all.iter().filter(|each| each.kind == Kind::Code).map(|each| each.span).collect();
+    let uses = looked_at(scene, &code);
+    let Some(own) = uses.iter().position(|each| each.span == span) else { return code };
+    let binding = binding_of(&uses, own);
+    let is_bound = |index: &usize| is_same(binding, binding_of(&uses, *index));
+    (0..uses.len()).filter(is_bound).map(|index| uses[index].span).collect()
+}
+
+/// Whether a use is bound where another one is; members of a type that is not told may be those of any.
+fn is_same(one: Binding, other: Binding) -> bool {
+    let is_member = |binding| matches!(binding, Binding::Member(_) | Binding::AnyMember);
+    one == other || (is_member(one) && is_member(other) && (one == Binding::AnyMember || other == Binding::AnyMember))
+}
+
+/// The name of an item that is selected, and its uses in the item itself.
+fn rename_in_item(scene: &Scene, name: Span, item: Span) -> Outcome {
+    let label = scene.text.slice(name).into_owned();
+    let spans: Vec<Span> = uses(scene, &label, item, true)
+        .into_iter()
+        .filter(|each| each.kind == Kind::Code)
+        .map(|each| each.span)
+        .collect();
+    let list: Vec<Selection> = spans.iter().map(|each| Selection::over(*each, Direction::Forward)).collect();
+    if list.is_empty() {
+        return Outcome::nothing(NO_NAME);
+    }
+    let primary = spans.iter().position(|each| *each == name).unwrap_or(0);
+    let said = format!("{} of {label} in what is selected", counted(list.len(), "use"));
+    Outcome::cursors(CursorSet::of(list, primary).taking_whole_words()).saying(said)
+}
+
+/// The names of both tags of an element; again: of all elements of that name in the file.
+fn rename_tag(scene: &Scene, name: Span) -> Outcome {
+    let text = scene.text;
+    let label = text.slice(name).into_owned();
+    let of_element = tags::names_of_element(scene, name);
+    let is_tag = |found: &Span| tags::name_at(scene, found.start).is_some_and(|(span, _)| span == *found);
+    let all: Vec<Span> = Matches::within(text, &label, text.span()).filter(is_tag).collect();
+    let current: Vec<Span> = scene.cursors.iter().map(Selection::span).collect();
+    let (spans, called) = match current == of_element && all != of_element {
+        true => (all, "in this file"),
+        false => (of_element, "of this element"),
+    };
+    let list: Vec<Selection> = spans.iter().map(|each| Selection::over(*each, Direction::Forward)).collect();
+    let primary = spans.iter().position(|each| *each == name).unwrap_or(0);
+    let said = format!("{} of {label} {called}", counted(list.len(), "tag"));
+    Outcome::cursors(CursorSet::of(list, primary).taking_whole_words()).saying(said)
 }
 
 /// Takes the stage after the one that is taken.

@@ -6,11 +6,11 @@ use crate::history::Grouping;
 use crate::languages::lexical::Piece;
 use crate::languages::scanner::{Form, Kind};
 use crate::units::{Byte, Line, Span};
+use crate::verbs::comments::marks::whole_mark;
+use crate::verbs::comments::open::open_comment;
 use crate::verbs::lines::indent::indentation_behind;
 use crate::verbs::lines::literals::{Break, Breaking, Literal, broken_literal, is_in_hole};
 use crate::verbs::scene::{Outcome, Scene};
-use crate::verbs::comments::marks::whole_mark;
-use crate::verbs::comments::open::open_comment;
 use crate::verbs::text::replaced::saying_what_went;
 use std::collections::BTreeSet;
 

@@ -41,9 +41,8 @@ pub fn carry_statement(scene: &Scene, direction: Direction) -> Outcome {
         return Outcome::nothing(refused);
     }
     let text = scene.text;
-    let span_of = |statement: Statement| {
-        Span::new(text.line_start(statement.first), text.content_span(statement.last).end)
-    };
+    let span_of =
+        |statement: Statement| Span::new(text.line_start(statement.first), text.content_span(statement.last).end);
     let mut builder = ChangeBuilder::new(text);
     let mut placed: Vec<Option<Selection>> = vec![None; scene.cursors.len()];
     for ([upper, lower], run) in &swaps {
@@ -112,7 +111,8 @@ fn end_of(scene: &Scene, first: Line) -> Line {
         let Some(full) = next_full else { return last };
         let is_inside = scene.syntax.kind_before_line(full) != Kind::Code;
         let is_deeper = depth(scene, full) > own;
-        let is_closer = depth(scene, full) == own && closes(scene, full) && last >= first && (last > first || full == next);
+        let is_closer =
+            depth(scene, full) == own && closes(scene, full) && last >= first && (last > first || full == next);
         if !(goes_on || is_inside || is_deeper || is_closer) {
             return last;
         }
@@ -141,7 +141,8 @@ fn statement_of(scene: &Scene, run: &Run) -> Option<Statement> {
     let (mut first, last) = (run.lines().find(full)?, run.lines().rfind(full)?);
     // A closing line, and a line that goes on, belong to the line that opens.
     while (closes(scene, first) || first.previous().is_some_and(|above| is_continued(scene, above)))
-        && let Some(above) = (0..first.0).rev().map(Line).filter(full).find(|line| depth(scene, *line) <= depth(scene, first))
+        && let Some(above) =
+            (0..first.0).rev().map(Line).filter(full).find(|line| depth(scene, *line) <= depth(scene, first))
     {
         first = above;
     }

@@ -158,7 +158,11 @@ impl<'a, 'b> ByTree<'a, 'b> {
         }
         // The body of a head, its brace on a line of its own.
         let is_body = |node: &Node| node.is(Roles::HOLDER) && node.span.len() > 1;
-        if text.has_at(at, "{") && inner.node.is(Roles::HEADED | Roles::BLOCK) && begins.iter().any(is_body) && !self.is_bracketed(inner.node) {
+        if text.has_at(at, "{")
+            && inner.node.is(Roles::HEADED | Roles::BLOCK)
+            && begins.iter().any(is_body)
+            && !self.is_bracketed(inner.node)
+        {
             return Depth::Steps(base, 0);
         }
         // What has no brackets of its own begins with its first element.
@@ -321,7 +325,8 @@ impl<'a, 'b> ByTree<'a, 'b> {
             let word = self.word_at(**start);
             labels.iter().any(|words| words.contains(&word))
         };
-        let first_child = children().into_iter().next().filter(|child| child.is_named && child.span.start == holder.span.start);
+        let first_child =
+            children().into_iter().next().filter(|child| child.is_named && child.span.start == holder.span.start);
         let first = first_child.filter(|child| !child.is(Roles::FURNITURE) && begins_line(&child.span.start));
         let is_comma = |child: &Node| child.is(Roles::SEPARATOR) && !child.is(Roles::SEMICOLON) && !child.is_named;
         let lines = InLines {

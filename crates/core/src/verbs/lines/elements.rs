@@ -129,7 +129,11 @@ fn deleted(scene: &Scene, list: &List, [first, last]: [usize; 2]) -> Vec<Span> {
     let Some(before) = first.checked_sub(1).map(|before| list.items[before]) else {
         // All of it: the brackets stay, and take in what blanks there were.
         let whole = list.brackets.map(|[open, close]| Span::new(open.end, close.start));
-        return vec![if list.parting == Parting::Blank { Span::new(whole.map_or(start, |whole| whole.start), end) } else { whole.unwrap_or(Span::new(start, end)) }];
+        return vec![if list.parting == Parting::Blank {
+            Span::new(whole.map_or(start, |whole| whole.start), end)
+        } else {
+            whole.unwrap_or(Span::new(start, end))
+        }];
     };
     // The last one: the separator before it goes, unless the list ends with one.
     let has_final = list.items[last].separator.is_some();
@@ -150,7 +154,8 @@ fn with_comment_after(scene: &Scene, end: Byte) -> Byte {
     let pieces = scene.syntax.pieces(line);
     let comment = pieces.iter().find(|piece| piece.span.start >= end && piece.token.kind == Kind::Comment);
     let is_only = |start: Byte, stop: Byte| {
-        text.slice(Span::new(end, start)).trim().is_empty() && text.slice(Span::new(stop, content.end)).trim().is_empty()
+        text.slice(Span::new(end, start)).trim().is_empty()
+            && text.slice(Span::new(stop, content.end)).trim().is_empty()
     };
     match comment {
         Some(piece) if piece.token.closes || piece.span.end >= content.end => {

@@ -45,7 +45,8 @@ pub fn join(scene: &Scene, between: Between) -> Outcome {
     let firsts: Vec<usize> =
         runs.iter().scan(0, |next, run| Some(std::mem::replace(next, *next + run.len()))).collect();
     if runs.len() <= MOST_LOOKED_AT
-        && let Some(why) = firsts.iter().zip(&runs).find_map(|(first, run)| refusal(scene, &scanned[*first..][..run.len()]))
+        && let Some(why) =
+            firsts.iter().zip(&runs).find_map(|(first, run)| refusal(scene, &scanned[*first..][..run.len()]))
     {
         return Outcome::nothing(why);
     }
@@ -173,7 +174,8 @@ impl<'t> Joining<'t, '_> {
             self.replace(merged, "");
         } else {
             gap.start = left.end_without_backslash(self.syntax);
-            if left.text.ends_with(',') && right.text.starts_with([')', ']', '}']) && !self.is_single(right.body.start) {
+            if left.text.ends_with(',') && right.text.starts_with([')', ']', '}']) && !self.is_single(right.body.start)
+            {
                 gap.start = gap.start - 1;
             }
             self.put(gap, left, right);

@@ -24,7 +24,11 @@ pub fn refusal(scene: &Scene, lines: &[Scanned]) -> Option<String> {
     let stops = |pair: &&[Line]| parts_statements(scene, pair[0], pair[1]);
     let pair = full.windows(2).find(stops)?;
     let title = &scene.language_at(scene.text.line_start(pair[0])).title;
-    Some(format!("lines {} and {} need their line ends: joined, they would be no valid {title}", pair[0].0 + 1, pair[1].0 + 1))
+    Some(format!(
+        "lines {} and {} need their line ends: joined, they would be no valid {title}",
+        pair[0].0 + 1,
+        pair[1].0 + 1
+    ))
 }
 
 /// Whether the line end between two lines parts statements, keys or elements.
@@ -57,7 +61,13 @@ fn is_between_siblings(scene: &Scene, language: &Language, [end, start]: [Byte; 
     }
     let span = Span::new(text.previous_boundary(end), text.next_boundary(start));
     let meets = scene.find_around(span, |holder| {
-        if holder.node.is(Roles::TAG | Roles::MARKUP | Roles::MARKUP_ELEMENT | Roles::VALUE | Roles::STRING | Roles::PROSE) {
+        if holder.node.is(Roles::TAG
+            | Roles::MARKUP
+            | Roles::MARKUP_ELEMENT
+            | Roles::VALUE
+            | Roles::STRING
+            | Roles::PROSE)
+        {
             return Some(false);
         }
         if !holder.node.is(Roles::HOLDER) {
@@ -65,7 +75,9 @@ fn is_between_siblings(scene: &Scene, language: &Language, [end, start]: [Byte; 
         }
         let children = (holder.children)();
         let is_element = |node: &&crate::structure::Node| {
-            node.is_named && !node.is(Roles::FURNITURE | Roles::ATTACHED | Roles::MARKUP) && !text.trimmed(node.span).is_empty()
+            node.is_named
+                && !node.is(Roles::FURNITURE | Roles::ATTACHED | Roles::MARKUP)
+                && !text.trimmed(node.span).is_empty()
         };
         let ends = children.iter().filter(is_element).any(|node| text.trimmed(node.span).end == end);
         let begins = children.iter().filter(is_element).any(|node| node.span.start == start);
@@ -108,6 +120,10 @@ fn leaves_block(scene: &Scene, language: &Language, (before, after): (&str, &str
     let text = scene.text;
     let below = (right.0 + 1..text.line_count()).map(Line).find(|line| !text.is_blank(*line));
     let depth = |line: Line| text.depth_of(line, scene.settings.tabs);
-    let goes_on = below.is_some_and(|below| depth(below) >= depth(right) && scene.syntax.kind_before_line(below) == Kind::Code);
-    opens(before) && !after.starts_with([')', ']', '}']) && (opens(after) || goes_on) && scene.structure.structure().is_some()
+    let goes_on =
+        below.is_some_and(|below| depth(below) >= depth(right) && scene.syntax.kind_before_line(below) == Kind::Code);
+    opens(before)
+        && !after.starts_with([')', ']', '}'])
+        && (opens(after) || goes_on)
+        && scene.structure.structure().is_some()
 }

@@ -33,7 +33,10 @@ pub(super) fn told(scene: &Scene, runs: &[Run], direction: Direction, outcome: O
         }
         None => outcome,
     };
-    if !language.offside || selects_in_part(scene, run) || scene.syntax.kind_before_line(first) != crate::languages::scanner::Kind::Code {
+    if !language.offside
+        || selects_in_part(scene, run)
+        || scene.syntax.kind_before_line(first) != crate::languages::scanner::Kind::Code
+    {
         return outcome;
     }
     let code = code_of(scene, passed);
@@ -68,7 +71,13 @@ fn name_of(scene: &Scene, header: Line) -> String {
     let content = content.trim().trim_start_matches(['}', ' ']);
     let word: String = content.chars().take_while(|c| c.is_alphanumeric() || *c == '_').collect();
     let language = scene.language_at(scene.text.line_start(header));
-    if language.finish.parens.contains(&word) || ["if", "else", "for", "while", "try", "match", "switch", "with", "loop", "elif", "do", "except", "finally", "catch"].contains(&word.as_str()) {
+    if language.finish.parens.contains(&word)
+        || [
+            "if", "else", "for", "while", "try", "match", "switch", "with", "loop", "elif", "do", "except", "finally",
+            "catch",
+        ]
+        .contains(&word.as_str())
+    {
         return word;
     }
     let head = content.split(['(', '{', ':']).next().unwrap_or(content).trim();
@@ -86,10 +95,16 @@ fn selects_in_part(scene: &Scene, run: &Run) -> bool {
 }
 
 /// The lines of the run, where they are now, moved in or out so that the first is `wanted` deep.
-fn shifted(scene: &Scene, (run, first): (&Run, Line), (wanted, direction): (Cell, Direction), outcome: Outcome) -> Outcome {
+fn shifted(
+    scene: &Scene,
+    (run, first): (&Run, Line),
+    (wanted, direction): (Cell, Direction),
+    outcome: Outcome,
+) -> Outcome {
     let (text, settings) = (scene.text, scene.settings);
     let own = text.depth_of(first, settings.tabs);
-    if own == wanted {
+    let is_odd = |line: Line| text.slice(text.indentation_span(line)).contains(|c| c != ' ' && c != '\t');
+    if own == wanted || run.lines().any(is_odd) {
         return outcome;
     }
     let after = text.applied(&outcome.change);

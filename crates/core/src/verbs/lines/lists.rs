@@ -107,56 +107,16 @@ fn holds(scene: &Scene, list: &List, span: Span) -> bool {
 
 /// What commas part directly in a node: the group of neighbours that is at `span`.
 fn commas(scene: &Scene, (node, children): (Node, &[Node]), span: Span) -> Option<List> {
-    let text = scene.text;
-    let is_comma = |child: &Node| !child.is_named && child.is(Roles::SEPARATOR) && !child.is(Roles::SEMICOLON);
-    let is_item = |child: &Node| child.is_named && !child.is(Roles::FURNITURE) && !text.trimmed(child.span).is_empty();
-    let mut groups: Vec<(Vec<ListItem>, usize)> = Vec::new();
-    let (mut attached, mut goes_on): (Option<Byte>, bool) = (None, false);
-    for (index, child) in children.iter().enumerate() {
-        if is_comma(child) {
-            let last = groups.last_mut().and_then(|(items, _)| items.last_mut());
-            last.into_iter().for_each(|item| item.separator = item.separator.or(Some(child.span)));
-            goes_on = true;
-        } else if is_item(child) && child.is(Roles::ATTACHED) {
-            let begins_line = text.indentation_span(text.line_of(child.span.start)).end == child.span.start;
-            attached = attached.or(begins_line.then_some(child.span.start));
-        } else if is_item(child) {
-            let whole = text.trimmed(child.span);
-            // Some grammars take the comma into the element.
-            let has_comma = text.char_before(whole.end) == Some(',');
-            let own = if has_comma { text.trimmed(Span::new(whole.start, whole.end - 1)) } else { whole };
-            let separator = has_comma.then(|| Span::new(whole.end - 1, whole.end));
-            let start = attached.take().unwrap_or(own.start);
-            let item = ListItem { span: Span::new(start, own.end), separator };
-            match groups.last_mut().filter(|_| goes_on) {
-                Some((items, _)) => items.push(item),
-                None => groups.push((vec![item], index)),
-            }
-            goes_on = has_comma;
-        } else if !child.is_named || child.is(Roles::FURNITURE) {
-            goes_on = false;
-            attached = None;
-        }
-    }
+    let mut groups = comma_groups(scene, children);
+    let is_alone = groups.len() == 1;
+    let brackets = brackets_of(scene, children);
     let has_commas = |items: &[ListItem]| items.iter().any(|item| item.separator.is_some());
     let touches = |items: &[ListItem]| {
         items[0].span.start <= span.end.max(span.start) && span.start <= items[items.len() - 1].span.end + 1
     };
-    let is_alone = groups.len() == 1;
-    let bracket = |child: Option<&Node>, marks: &str| {
-        let child = child.filter(|child| !child.is_named || child.span.len() == 1)?;
-        text.char_at(child.span.start).filter(|c| marks.contains(*c) && child.span.len() == 1)?;
-        Some(child.span)
-    };
-    let brackets = || {
-        let open = children.iter().find_map(|child| bracket(Some(child), "([{<"))?;
-        let close = bracket(children.iter().rev().find(|child| !child.is(Roles::SEMICOLON)), ")]}>")?;
-        (open.start < close.start).then_some([open, close])
-    };
-    let brackets = brackets();
-    let (items, _) = match (is_alone, brackets) {
-        (true, Some(_)) => groups.into_iter().next()?,
-        _ => groups.into_iter().find(|(items, _)| touches(items) && has_commas(items))?,
+    let items = match (is_alone, brackets) {
+        (true, Some(_)) => groups.pop()?,
+        _ => groups.into_iter().find(|items| touches(items) && has_commas(items))?,
     };
     let brackets = brackets.filter(|[open, close]| {
         let inside = |item: &ListItem| open.end <= item.span.start && item.span.end <= close.start;
@@ -164,11 +124,63 @@ fn commas(scene: &Scene, (node, children): (Node, &[Node]), span: Span) -> Optio
     });
     // A block is no list, however few statements it has.
     let is_block = || {
-        let open = brackets.and_then(|[open, _]| text.char_at(open.start));
+        let open = brackets.and_then(|[open, _]| scene.text.char_at(open.start));
         open == Some('{') && node.is(Roles::HEADED)
     };
     let counts = has_commas(&items) || (brackets.is_some() && node.is(Roles::HOLDER) && !is_block());
     counts.then_some(List { items, parting: Parting::Comma, brackets })
+}
+
+/// The items among `children` in groups, each of neighbours with a comma after all but the last.
+fn comma_groups(scene: &Scene, children: &[Node]) -> Vec<Vec<ListItem>> {
+    let text = scene.text;
+    let is_comma = |child: &Node| !child.is_named && child.is(Roles::SEPARATOR) && !child.is(Roles::SEMICOLON);
+    let is_item = |child: &Node| child.is_named && !child.is(Roles::FURNITURE) && !text.trimmed(child.span).is_empty();
+    let mut groups: Vec<Vec<ListItem>> = Vec::new();
+    let (mut attached, mut goes_on): (Option<Byte>, bool) = (None, false);
+    for child in children {
+        if is_comma(child) {
+            let last = groups.last_mut().and_then(|items| items.last_mut());
+            last.into_iter().for_each(|item| item.separator = item.separator.or(Some(child.span)));
+            goes_on = true;
+        } else if is_item(child) && child.is(Roles::ATTACHED) {
+            let begins_line = text.indentation_span(text.line_of(child.span.start)).end == child.span.start;
+            attached = attached.or(begins_line.then_some(child.span.start));
+        } else if is_item(child) {
+            let item = comma_item(scene, child.span, attached.take());
+            let has_comma = item.separator.is_some();
+            match groups.last_mut().filter(|_| goes_on) {
+                Some(items) => items.push(item),
+                None => groups.push(vec![item]),
+            }
+            goes_on = has_comma;
+        } else if !child.is_named || child.is(Roles::FURNITURE) {
+            goes_on = false;
+            attached = None;
+        }
+    }
+    groups
+}
+
+/// The item at `span`, which begins with what is attached to it. Some grammars take the comma into the element.
+fn comma_item(scene: &Scene, span: Span, attached: Option<Byte>) -> ListItem {
+    let whole = scene.text.trimmed(span);
+    let has_comma = scene.text.char_before(whole.end) == Some(',');
+    let own = if has_comma { scene.text.trimmed(Span::new(whole.start, whole.end - 1)) } else { whole };
+    let separator = has_comma.then(|| Span::new(whole.end - 1, whole.end));
+    ListItem { span: Span::new(attached.unwrap_or(own.start), own.end), separator }
+}
+
+/// The first opening and the last closing bracket among `children`.
+fn brackets_of(scene: &Scene, children: &[Node]) -> Option<[Span; 2]> {
+    let bracket = |child: &Node, marks: &str| {
+        let is_mark = scene.text.char_at(child.span.start).is_some_and(|c| marks.contains(c));
+        (is_mark && child.span.len() == 1).then_some(child.span)
+    };
+    let open = children.iter().find_map(|child| bracket(child, "([{<"))?;
+    let last = children.iter().rev().find(|child| !child.is(Roles::SEMICOLON))?;
+    let close = bracket(last, ")]}>")?;
+    (open.start < close.start).then_some([open, close])
 }
 
 /// The attributes of a tag.
@@ -287,7 +299,8 @@ fn scanned(scene: &Scene, span: Span) -> Option<List> {
             depth < 0
         })
     });
-    let brackets = before.zip(after).map(|((open, _), (close, _))| [Span::new(open, open + 1), Span::new(close, close + 1)]);
+    let brackets =
+        before.zip(after).map(|((open, _), (close, _))| [Span::new(open, open + 1), Span::new(close, close + 1)]);
     let inside = brackets.map_or_else(|| text.content_span(line), |[open, close]| Span::new(open.end, close.start));
     let items = scanned_items(scene, inside);
     (!items.is_empty()).then_some(List { items, parting: Parting::Comma, brackets })

@@ -3,26 +3,29 @@
 //! Line verbs rearrange the list of contents; line ends stay where they were in the list, so that a last line
 //! without a line end keeps being one. Cost: linear in runs and in the bytes that move.
 
+mod blank_lines;
 pub mod breaks;
 mod by_lines;
 mod by_tree;
 mod code;
 pub mod cut;
-pub mod elements;
 mod depth;
+pub mod elements;
 pub mod filtering;
 pub mod finish;
 pub mod imports;
 pub mod indent;
 pub mod join;
-mod leaving;
 pub mod joinable;
+mod leaving;
 mod levels;
 pub mod lists;
 pub mod literals;
+mod looked;
 pub mod mending;
 pub mod merging;
 pub mod reindent;
+pub mod siblings;
 pub mod sorting;
 pub mod spread;
 pub mod statements;
@@ -94,7 +97,9 @@ fn with_line_starts(
     (change, cursors): (&Change, CursorSet),
 ) -> CursorSet {
     let text = scene.text;
-    let ends = |each: &Selection, run: &Run| !each.is_caret() && each.end() == text.line_span(run.last).end;
+    let ends = |each: &Selection, run: &Run| {
+        !each.is_caret() && each.end() == text.line_span(run.last).end && text.line_end(run.last).is_some()
+    };
     let list = scene.cursors.list();
     let is_any = runs.iter().any(|run| list[run.cursors.clone()].iter().any(|each| ends(each, run)));
     if !is_any || cursors.len() != list.len() {
@@ -438,9 +443,8 @@ pub fn open(scene: &Scene, direction: Direction) -> Outcome {
     let runs = scene.runs_with_last();
     let primary = runs.iter().position(|run| run.cursors.contains(&scene.cursors.primary_index())).unwrap_or(0);
     for run in &runs {
-        let indentation = keeps_own(run)
-            .or_else(|| depth(run).map(|line| depth_after(scene, line)))
-            .unwrap_or_default();
+        let indentation =
+            keeps_own(run).or_else(|| depth(run).map(|line| depth_after(scene, line))).unwrap_or_default();
         let born = scene.cursors.list()[run.cursors.start].born;
         list.push(Selection::caret(put_line(scene, &mut builder, (run, direction), &indentation)).aged(born));
     }

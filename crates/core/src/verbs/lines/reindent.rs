@@ -290,8 +290,7 @@ impl<'a, 'b> Reader<'a, 'b> {
     fn continues(&self, code: &str) -> bool {
         let leads = ["&&", "||", "?.", "=>"].iter().any(|operator| code.starts_with(operator));
         let is_chain = is_chain(code) && !self.scene.language.finish.selectors;
-        (leads || is_chain || self.before.going == Going::Deeper || self.before.in_clause)
-            && !code.starts_with('{')
+        (leads || is_chain || self.before.going == Going::Deeper || self.before.in_clause) && !code.starts_with('{')
     }
 
     fn begins_with_closer(&self, code: &str) -> bool {
@@ -360,7 +359,9 @@ impl<'a, 'b> Reader<'a, 'b> {
         let is_in_map = self.open.last().is_some_and(|opener| opener.bracket == Some('('));
         match code.chars().next_back() {
             None | Some(';' | '{' | '}' | '(' | '[') => false,
-            Some(',') => !is_in_map && (was_value || (is_declaration && !code.trim_start().starts_with(['.', '&', ':']))),
+            Some(',') => {
+                !is_in_map && (was_value || (is_declaration && !code.trim_start().starts_with(['.', '&', ':'])))
+            }
             Some(':') => true,
             Some(_) => was_value || is_declaration || (!is_in_map && code.starts_with(['$', '@'])),
         }

@@ -59,7 +59,8 @@ fn list_at(scene: &Scene, span: Span) -> Option<List> {
     let bracketed = |list: List| list.brackets.is_some().then_some(list);
     let word_end = text.word_at(span.start, scene.words()).filter(|word| word.end >= span.end).map(|word| word.end);
     let called = word_end.filter(|end| text.char_at(*end).is_some_and(|c| "([{".contains(c)));
-    let of_call = called.and_then(|end| find_list(scene, Span::at(end + 1), bracketed).filter(|list| inside(list).start == end + 1));
+    let of_call = called
+        .and_then(|end| find_list(scene, Span::at(end + 1), bracketed).filter(|list| inside(list).start == end + 1));
     let line = text.line_of(span.start);
     of_call.or_else(|| find_list(scene, span, bracketed)).or_else(|| {
         let content = text.content_span(line);
@@ -144,7 +145,9 @@ fn joined(scene: &Scene, list: &List) -> Result<Vec<(Span, String)>, String> {
         let content = text.content_span(line);
         let comment = scene.syntax.pieces(line).into_iter().find(|piece| {
             let ends_line = piece.span.end >= content.end && piece.span.start >= open.start;
-            piece.token.kind == Kind::Comment && ends_line && language.line.iter().any(|mark| text.has_at(piece.span.start, mark))
+            piece.token.kind == Kind::Comment
+                && ends_line
+                && language.line.iter().any(|mark| text.has_at(piece.span.start, mark))
         });
         if comment.is_some() {
             return Err(format!("the comment on line {} would swallow what follows it", line.0 + 1));
@@ -157,9 +160,10 @@ fn joined(scene: &Scene, list: &List) -> Result<Vec<(Span, String)>, String> {
         if edits.last().is_some_and(|(last, _)| *last == gap) {
             continue;
         }
-        edits.push(joint(scene, gap, [before, after], list).ok_or_else(|| {
-            format!("the statements that line {} is a part of need their line ends", line.0 + 1)
-        })?);
+        edits.push(
+            joint(scene, gap, [before, after], list)
+                .ok_or_else(|| format!("the statements that line {} is a part of need their line ends", line.0 + 1))?,
+        );
     }
     Ok(edits)
 }
@@ -182,7 +186,9 @@ fn joint(scene: &Scene, gap: Span, [before, after]: [Option<char>; 2], list: &Li
         return Some((gap, if before == '{' { padding.to_owned() } else { String::new() }));
     }
     // Between two statements in braces a line end is what parts them.
-    let is_in_block = depth_of_braces(scene, list, gap.start) > 0 && !",;:=+-*/&|?.<>".contains(before) && !".?:&|+=,;".contains(after);
+    let is_in_block = depth_of_braces(scene, list, gap.start) > 0
+        && !",;:=+-*/&|?.<>".contains(before)
+        && !".?:&|+=,;".contains(after);
     if is_in_block {
         return None;
     }

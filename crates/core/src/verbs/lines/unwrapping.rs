@@ -31,7 +31,9 @@ pub fn unwrap(scene: &Scene) -> Outcome {
             None => construct_around(scene, text.line_of(each.head)),
         };
         match wrapping {
-            Ok(wrapping) if found.last().is_none_or(|last| last.gone[1].end <= wrapping.gone[0].start) => found.push(wrapping),
+            Ok(wrapping) if found.last().is_none_or(|last| last.gone[1].end <= wrapping.gone[0].start) => {
+                found.push(wrapping);
+            }
             Ok(_) => {}
             Err(reason) => why = reason,
         }
@@ -109,7 +111,8 @@ fn construct_around(scene: &Scene, line: Line) -> Result<Wrapping, &'static str>
     let full = |line: &Line| !text.is_blank(*line);
     let mut at = (0..=line.0).rev().map(Line).find(full).ok_or("nothing around here")?;
     if closes(scene, at) {
-        at = above(scene, at, |above| depth(above) <= depth(line) && full(&above) && !closes(scene, above)).ok_or("nothing around here")?;
+        at = above(scene, at, |above| depth(above) <= depth(line) && full(&above) && !closes(scene, above))
+            .ok_or("nothing around here")?;
     }
     for _ in 0..100 {
         if opens(scene, at) && !is_definition(scene, at) {
@@ -139,9 +142,14 @@ fn construct_of(scene: &Scene, head: Line) -> Result<Wrapping, &'static str> {
     let head_end = opener.unwrap_or(head);
     let mut head_start = head;
     while closes(scene, head_start) {
-        head_start = above(scene, head_start, |above| full(&above) && depth(above) <= depth(head_start)).ok_or("nothing around here")?;
+        head_start = above(scene, head_start, |above| full(&above) && depth(above) <= depth(head_start))
+            .ok_or("nothing around here")?;
     }
-    let end = (head_end.0 + 1..text.real_line_count()).take(REACH).map(Line).filter(full).find(|line| depth(*line) <= depth(head));
+    let end = (head_end.0 + 1..text.real_line_count())
+        .take(REACH)
+        .map(Line)
+        .filter(full)
+        .find(|line| depth(*line) <= depth(head));
     if language.offside {
         let last = end.map_or(text.real_line_count(), |end| end.0);
         let goes_on = end.is_some_and(|end| depth(end) == depth(head) && is_second_part(scene, end));
@@ -173,7 +181,10 @@ fn word_of(code: &str) -> String {
 
 fn is_second_part(scene: &Scene, line: Line) -> bool {
     let code = code_of(scene, line);
-    matches!(word_of(&code).as_str(), "else" | "elif" | "elsif" | "elseif" | "catch" | "except" | "finally" | "rescue" | "ensure")
+    matches!(
+        word_of(&code).as_str(),
+        "else" | "elif" | "elsif" | "elseif" | "catch" | "except" | "finally" | "rescue" | "ensure"
+    )
 }
 
 /// Whether what `line` opens is a function, a type or the like.
@@ -199,7 +210,10 @@ fn opens(scene: &Scene, line: Line) -> bool {
     let code = code_of(scene, line);
     let code = code.trim_end();
     let language = scene.language_at(scene.text.indentation_span(line).end);
-    let by_word = language.structure.as_ref().is_some_and(|structure| crate::verbs::lines::reindent::leaves_block_open(structure, code));
+    let by_word = language
+        .structure
+        .as_ref()
+        .is_some_and(|structure| crate::verbs::lines::reindent::leaves_block_open(structure, code));
     let below = scene.text.content(Line((line.0 + 1).min(scene.text.last_line().0)));
     code.ends_with('{')
         || (below.trim() == "{" && line < scene.text.last_line())

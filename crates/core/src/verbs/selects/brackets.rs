@@ -249,7 +249,13 @@ mod tests {
             settings: &settings,
             clip: &Clip::default(),
             memory: &Memory::default(),
-            remembered: Remembered { pins: &|| None, pairs: &[], dropped_pins: &|| None, dropped_cursors: &|| None, changed_lines: &Vec::new },
+            remembered: Remembered {
+                pins: &|| None,
+                pairs: &[],
+                dropped_pins: &|| None,
+                dropped_cursors: &|| None,
+                changed_lines: &Vec::new,
+            },
             reach: 1,
         };
         let many = Brackets::near_cursors(&scene);

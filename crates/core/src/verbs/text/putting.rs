@@ -80,7 +80,7 @@ pub fn put(scene: &Scene, put: &Put) -> Outcome {
         }
         let start = builder.now(span.start);
         let tail = if selected.is_none() { tail_of(scene, span.end, &filled.text).len() } else { 0 };
-        reach = reach + tail;
+        reach += tail;
         // Letters that it begins with stay.
         let is_before = |rest: &&str| tail == 0 && selected.is_none() && !rest.is_empty();
         match filled.text.strip_prefix(&*scene.text.slice(letters)).filter(is_before) {

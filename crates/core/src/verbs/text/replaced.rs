@@ -15,7 +15,12 @@ pub fn saying_what_went(scene: &Scene, outcome: Outcome) -> Outcome {
     }
     // A selection around which a pair goes is still there.
     let went = |each: &Selection| {
-        !each.is_caret() && outcome.change.edits().iter().any(|edit| edit.span().start <= each.start() && each.end() <= edit.span().end)
+        !each.is_caret()
+            && outcome
+                .change
+                .edits()
+                .iter()
+                .any(|edit| edit.span().start <= each.start() && each.end() <= edit.span().end)
     };
     let text = scene.text;
     let (mut lines, mut characters) = (0, 0);

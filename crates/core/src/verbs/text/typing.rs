@@ -7,8 +7,8 @@ use crate::languages::scanner::Kind;
 use crate::text::indent::IndentUnit;
 use crate::units::{Byte, Cell, Direction, Line, Span};
 use crate::verbs::scene::{Outcome, Scene};
-use crate::verbs::text::replaced::saying_what_went;
 use crate::verbs::text::pairs::{self, Typed};
+use crate::verbs::text::replaced::saying_what_went;
 
 /// `characters` replace every selection. A single character may be one of a pair.
 pub fn type_text(scene: &Scene, characters: &str) -> Outcome {

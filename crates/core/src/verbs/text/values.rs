@@ -66,7 +66,7 @@ fn numbers(text: &str, start: Byte, before: Option<char>) -> Vec<Number> {
             at += 1;
             continue;
         }
-        let base = match text[at..].as_bytes() {
+        let base = match &text.as_bytes()[at..] {
             [b'0', b'x' | b'X', next, ..] if next.is_ascii_hexdigit() => 16,
             [b'0', b'b' | b'B', b'0' | b'1', ..] => 2,
             [b'0', b'o' | b'O', b'0'..=b'7', ..] => 8,
@@ -78,7 +78,8 @@ fn numbers(text: &str, start: Byte, before: Option<char>) -> Vec<Number> {
         }
         let (mut begin, kind) = (at, if base == 10 { Kind::Decimal } else { Kind::Based(base) });
         if base == 10 {
-            let fraction = text[end..].strip_prefix('.').map_or(0, |rest| rest.bytes().take_while(u8::is_ascii_digit).count());
+            let fraction =
+                text[end..].strip_prefix('.').map_or(0, |rest| rest.bytes().take_while(u8::is_ascii_digit).count());
             let next = text[end + usize::from(fraction > 0) + fraction..].chars().next();
             // A version, an address: no fraction.
             let is_fraction = fraction > 0 && next != Some('.') && !text[..at].ends_with('.');
@@ -246,7 +247,11 @@ fn put(scene: &Scene, mut edits: Vec<(Span, String, usize)>, what: &str, none: &
     let change = builder.finish();
     let mapped = scene.remap(&change, |_| [Bias::Before, Bias::After]);
     let list: Vec<Selection> = if mapped.len() == carets.len() {
-        mapped.iter().zip(&carets).map(|(each, at)| at.map_or(each, |at| Selection::caret(at).aged(each.born))).collect()
+        mapped
+            .iter()
+            .zip(&carets)
+            .map(|(each, at)| at.map_or(each, |at| Selection::caret(at).aged(each.born)))
+            .collect()
     } else {
         mapped.list().to_vec()
     };

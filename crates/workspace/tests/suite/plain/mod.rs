@@ -234,7 +234,8 @@ fn of_lines((verb, count): (&str, usize), editor: &Editor) -> Option<String> {
     let full = |content: &str| !content.trim_start().is_empty();
     match verb {
         // What a statement goes on with is told by depth and brackets: the model knows neither.
-        "carry-statement-up" | "carry-statement-down" => return None,
+        // Where indentation tells the block, lines take that of their new place.
+        "carry-up" | "carry-down" if editor.language().offside => return None,
         "carry-up" => {
             for (first, last) in runs.into_iter().filter(|(first, _)| *first > 0) {
                 contents[first - 1..=last].rotate_left(1);

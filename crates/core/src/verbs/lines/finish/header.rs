@@ -43,8 +43,32 @@ impl Condition {
 
 /// Headers that have neither a condition nor a name.
 const UNCONDITIONAL: &[&str] = &[
-    "else", "try", "do", "finally", "loop", "begin", "ensure", "repeat", "defer", "unsafe", "init", "deinit", "default", "select", "setup",
-    "after", "before", "comptime", "test", "async", "static", "get", "set", "companion", "impl_", "lock_",
+    "else",
+    "try",
+    "do",
+    "finally",
+    "loop",
+    "begin",
+    "ensure",
+    "repeat",
+    "defer",
+    "unsafe",
+    "init",
+    "deinit",
+    "default",
+    "select",
+    "setup",
+    "after",
+    "before",
+    "comptime",
+    "test",
+    "async",
+    "static",
+    "get",
+    "set",
+    "companion",
+    "impl_",
+    "lock_",
 ];
 
 /// The condition that is still to come, where `rest`, which begins with the header `word`, is nothing but that.

@@ -118,7 +118,7 @@ fn put_condition(habits: &Habits, statement: &Statement, header: &Header) -> Pla
     let Block { opens, closes, after: behind } = header.block(habits, statement);
     let mut text = format!("{before}{after}{}", opens.replace('\n', &format!("{end}{outer}")));
     if !header.has_block && !closes.is_empty() {
-        text.push_str(&format!("{end}{outer}{closes}{behind}"));
+        [end, &outer, &closes, &behind].iter().for_each(|part| text.push_str(part));
     }
     Plan::Insert { at: statement.end, caret: before.len(), text }
 }

@@ -2,9 +2,9 @@
 
 use super::habits::Habits;
 use super::plan::MOST_LINES;
-use crate::languages::{Language, Shape};
 use crate::languages::finish::Finish;
 use crate::languages::scanner::{Form, Kind};
+use crate::languages::{Language, Shape};
 use crate::units::{Byte, Line, Span};
 use crate::verbs::lines::code::code_of;
 use crate::verbs::scene::Scene;
@@ -96,7 +96,8 @@ impl Statement {
         let mut end = code_end(scene, last, string.is_some());
         // What ends the statement is no part of a string that is still to be closed.
         let ends = language.finish.terminator.as_str();
-        let is_taken_in = string.is_some() && !ends.is_empty() && scene.text.has_at(Byte(end.0.saturating_sub(ends.len())), ends);
+        let is_taken_in =
+            string.is_some() && !ends.is_empty() && scene.text.has_at(Byte(end.0.saturating_sub(ends.len())), ends);
         if is_taken_in {
             end = end - ends.len();
         }

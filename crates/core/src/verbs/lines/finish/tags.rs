@@ -46,7 +46,7 @@ pub(super) fn plan(scene: &Scene, head: Byte, language: &Language) -> Option<Pla
     if !tag.is_open && !trimmed.ends_with('>') {
         // Text after it on its line: the element ends with that.
         let close = format!("</{}>", tag.name);
-        return (!is_closed(scene, line, &tag.name)).then(|| Plan::Insert { at, caret: close.len(), text: close });
+        return (!is_closed(scene, line, &tag.name)).then_some(Plan::Insert { at, caret: close.len(), text: close });
     }
     if is_closed(scene, line, &tag.name) {
         let whole = Plan::Insert { at, caret: close.len(), text: close };

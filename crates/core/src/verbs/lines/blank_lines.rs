@@ -1,0 +1,176 @@
+//! The blank lines between functions, rules and sections, as they should be after a verb of lines.
+
+use super::looked::Lines;
+use super::mending::{LineEdit, composed};
+use crate::changes::{Bias, Change, ChangeBuilder, Mapper};
+use crate::languages::Language;
+use crate::languages::lexical::Lexical;
+use crate::text::Text;
+use crate::units::{Byte, Cell, Line, Span};
+use crate::verbs::scene::{Outcome, Run, Scene};
+use std::sync::Arc;
+
+/// Whether the lines of `run` are something over several lines that begins and ends there: a function, a rule, a section.
+fn is_construct(lines: &Lines, run: &Run, language: &Arc<Language>) -> bool {
+    let full = |line: &Line| lines.is_full(*line);
+    let (Some(first), Some(last)) = (run.lines().find(full), run.lines().rfind(full)) else { return false };
+    if !language.heading.is_empty() {
+        return lines.text.content(first).starts_with(&language.heading);
+    }
+    let depth = lines.depth(first);
+    if last == first || lines.closes(first) || run.lines().any(|line| lines.is_full(line) && lines.depth(line) < depth)
+    {
+        return false;
+    }
+    let starts = run.lines().filter(|line| lines.is_full(*line) && lines.depth(*line) == depth);
+    let heads: Vec<Line> = starts.filter(|line| !lines.closes(*line) && !is_second_part(lines, *line)).collect();
+    let code = lines.code(first);
+    let word: String = code.trim_start().chars().take_while(|c| c.is_alphanumeric() || *c == '_').collect();
+    let is_attribute = |line: &Line| lines.text.content(*line).trim_start().starts_with(['@', '#', '[']);
+    // One head, with decorators and attributes above it, and a brace alone on the line below it.
+    let is_one = heads.iter().filter(|line| !is_attribute(line) && lines.code(**line).trim() != "{").count() == 1;
+    let is_loop = ["if", "for", "while", "switch", "try", "match", "else", "with", "do", "loop", "case", "return"]
+        .contains(&word.as_str());
+    is_one && !is_loop && !code.trim_end().ends_with(['(', '[', ',']) && !lines.code(last).trim_end().ends_with(',')
+}
+
+fn is_second_part(lines: &Lines, line: Line) -> bool {
+    let code = lines.code(line);
+    let word: String = code.trim_start().chars().take_while(|c| c.is_alphanumeric() || *c == '_').collect();
+    matches!(word.as_str(), "end" | "else" | "catch" | "finally" | "rescue" | "ensure" | "elif" | "except")
+}
+
+/// Blank lines right above and right below a stretch of lines, and whether a neighbour is beyond them.
+fn blanks_beside(lines: &Lines, [first, last]: [Line; 2], depth: Cell) -> [(usize, bool); 2] {
+    let text = lines.text;
+    let above = (0..first.0).rev().map(Line).take_while(|line| text.is_blank(*line)).count();
+    let below = (last.0 + 1..text.real_line_count()).map(Line).take_while(|line| text.is_blank(*line)).count();
+    let is_beside = |line: Option<Line>| line.is_some_and(|line| lines.depth(line) >= depth);
+    let over = first.0.checked_sub(above + 1).map(Line);
+    let under = Some(Line(last.0 + below + 1)).filter(|line| line.0 < text.real_line_count());
+    let closes =
+        under.is_some_and(|line| lines.closes(line) || (is_second_part(lines, line) && lines.depth(line) < depth));
+    [(above, is_beside(over)), (below, is_beside(under) && !closes)]
+}
+
+/// `outcome` with the blank lines that the neighbours of what it changed need.
+pub fn with_blank_lines(scene: &Scene, done: LineEdit, runs: &[Run], outcome: Outcome) -> Outcome {
+    let old = Lines { text: scene.text, syntax: scene.syntax, tabs: scene.settings.tabs };
+    let language = scene.language_at(runs.first().map_or(Byte(0), |run| run.start));
+    let after = scene.text.applied(&outcome.change);
+    let end = scene.settings.line_end.as_str();
+    let mut builder = ChangeBuilder::new(&after);
+    let mut reach = Byte(0);
+    for run in runs {
+        if done == LineEdit::PutIn {
+            let own = Pasted { old: &old, after: &after, run, change: &outcome.change, language: &language };
+            own.blank_lines(scene, &mut builder);
+            continue;
+        }
+        if matches!(done, LineEdit::Rearranged | LineEdit::Opened) || !is_construct(&old, run, &language) {
+            continue;
+        }
+        let Some(first_full) = run.lines().find(|line| old.is_full(*line)) else { continue };
+        let depth = old.depth(first_full);
+        let [(above, has_above), (below, has_below)] = blanks_beside(&old, [run.first, run.last], depth);
+        let share = match (has_below, has_above) {
+            (true, _) => below,
+            (false, true) => above,
+            (false, false) => 0,
+        };
+        let edges_are_blank = old.text.is_blank(run.first) || old.text.is_blank(run.last);
+        let start = Mapper::new(&outcome.change).map(run.start, Bias::Before);
+        let behind = Mapper::new(&outcome.change).map(scene.text.line_span(run.last).end, Bias::Before);
+        let (span, with) = match done {
+            _ if edges_are_blank => continue,
+            LineEdit::CopiedBelow => (Span::at(with_line_end(&after, behind)), end.repeat(share)),
+            LineEdit::CopiedAbove => {
+                let at = Mapper::new(&outcome.change).map(run.start, Bias::After);
+                (Span::at(at), end.repeat(share))
+            }
+            LineEdit::Deleted => {
+                let line = after.line_of(start.min(after.end()));
+                match (has_below, has_above) {
+                    (true, _) if below > 0 => (
+                        Span::new(start, after.line_start(Line((line.0 + below).min(after.last_line().0)))),
+                        String::new(),
+                    ),
+                    (false, true) if above > 0 => {
+                        let from = after.line_start(Line(line.0.saturating_sub(above)));
+                        (Span::new(from, start), String::new())
+                    }
+                    _ => continue,
+                }
+            }
+            LineEdit::Rearranged | LineEdit::PutIn | LineEdit::Opened => continue,
+        };
+        if span.start >= reach && after.slice(span).trim().is_empty() {
+            reach = span.end;
+            builder.replace(span, &with);
+        }
+    }
+    let second = builder.finish();
+    composed(scene, outcome, &second, "")
+}
+
+/// Lines that were put in where a run is.
+struct Pasted<'a> {
+    old: &'a Lines<'a>,
+    after: &'a Text,
+    run: &'a Run,
+    change: &'a Change,
+    language: &'a Arc<Language>,
+}
+
+impl Pasted<'_> {
+    /// Puts in the blank lines that what was pasted lacks between it and its neighbours, where it is a function or the like.
+    fn blank_lines(&self, scene: &Scene, builder: &mut ChangeBuilder) {
+        let lexical = Lexical::new(self.language);
+        let view = lexical.of(self.after);
+        let new = Lines { text: self.after, syntax: &view, tabs: scene.settings.tabs };
+        let Some(span) = self.put_in() else { return };
+        let is_full = |line: &Line| !self.after.is_blank(*line);
+        let all = || (self.after.line_of(span.start).0..=self.after.line_of(span.end).0).map(Line);
+        let inside = || all().filter(|line| is_full(line) && self.after.line_start(*line) < span.end);
+        let (Some(first), Some(last)) = (inside().next(), inside().next_back()) else { return };
+        let run = Run { first, last, start: self.after.line_start(first), cursors: 0..0 };
+        if first == last || !is_construct(&new, &run, self.language) {
+            return;
+        }
+        let depth = new.depth(first);
+        let [(above, has_above), (below, has_below)] = blanks_beside(&new, [first, last], depth);
+        let there = self.old.text.is_blank(self.run.first);
+        let [(old_above, old_has_above), (old_below, old_has_below)] =
+            blanks_beside(self.old, [self.run.first, self.run.first], depth);
+        let usual = if depth == Cell(0) { self.language.top_level_blanks.max(1) } else { 1 };
+        let wanted = match there {
+            true if old_has_above && old_has_below => old_above + 1 + old_below,
+            false if old_has_above => old_above,
+            _ => usual,
+        };
+        let end = scene.settings.line_end.as_str();
+        let beside = |line: Option<Line>| line.is_some_and(|line| new.is_beside_construct(line, depth));
+        let over = (0..first.0).rev().map(Line).find(is_full);
+        let under = (last.0 + 1..self.after.real_line_count()).map(Line).find(is_full);
+        if has_above && beside(over) {
+            builder.insert(self.after.line_start(first), &end.repeat(wanted.saturating_sub(above)));
+        }
+        if has_below && beside(under) {
+            builder.insert(self.after.line_span(last).end, &end.repeat(wanted.saturating_sub(below)));
+        }
+    }
+
+    /// What was put in at the run.
+    fn put_in(&self) -> Option<Span> {
+        let own = Span::new(self.run.start, self.old.text.line_span(self.run.last).end);
+        let edit = self.change.edits().iter().find(|edit| own.start <= edit.start() && edit.end() <= own.end)?;
+        let start = Mapper::new(self.change).map(edit.start(), Bias::Before);
+        Some(Span::new(start, start + edit.inserted_len()))
+    }
+}
+
+/// `at`, or behind the line end that is put in right there before a copy of an unterminated line.
+fn with_line_end(text: &Text, at: Byte) -> Byte {
+    let is_start = text.line_start(text.line_of(at)) == at;
+    if is_start { at } else { text.line_span(text.line_of(at)).end }
+}
