@@ -93,8 +93,6 @@ impl Roles {
     pub const PARAMETERS: Roles = Roles(1 << 35);
     /// It gives a name to a value: a declaration, the variable of a loop, an assignment where that declares.
     pub const DECLARES: Roles = Roles(1 << 36);
-    /// A statement or element over several lines that is selected as a whole: a loop, a branch, an arm, a closure, an object.
-    pub const CONSTRUCT: Roles = Roles(1 << 34);
 
     /// None.
     pub const NONE: Roles = Roles(0);

@@ -65,7 +65,6 @@ const ROLES: &[(&str, Roles)] = &[
     ("type_name", Roles::TYPE_NAME),
     ("union", Roles::UNION),
     ("section", Roles::SECTION),
-    ("construct", Roles::CONSTRUCT),
     ("parameters", Roles::PARAMETERS),
     ("declares", Roles::DECLARES),
 ];

@@ -6,7 +6,7 @@ use crate::recipes::recording::{Moment, Recording};
 use crate::registry::action::Action;
 use crate::registry::arguments::{Value, Values, WrongArgument};
 use crate::registry::over_files::OverFiles;
-use crate::registry::verb::{Count, Does, Group, Replay, StructureNeed};
+use crate::registry::verb::{Count, Does, Group, Replay};
 use crate::registry::{Verb, by_name};
 use crate::transaction::{Refusal, Travelled};
 use crate::view::remembered::Left;
@@ -184,12 +184,7 @@ impl Workspace {
     }
 
     pub(crate) fn wait_of(&self, verb: &Verb) -> StructureWait {
-        let needs = match verb.structure {
-            StructureNeed::Never => false,
-            StructureNeed::Always => true,
-            StructureNeed::BetweenTags => self.active().language().children.is_some(),
-        };
-        if needs { StructureWait::Short } else { StructureWait::None }
+        if verb.structure.is_needed_in(self.active().language()) { StructureWait::Short } else { StructureWait::None }
     }
 }
 

@@ -92,3 +92,8 @@ fn comments_keep_their_marks() {
 fn writing_is_finished_and_offered() {
     check("writing.txt");
 }
+
+#[test]
+fn names_tags_and_blocks_are_told_apart() {
+    check("names.txt");
+}

@@ -30,7 +30,7 @@ fn a_template_is_filled_in_at_two_cursors() {
 fn everything_that_can_be_put_here_is_in_a_panel() {
     let terminal = Terminal::with(&[("gauges.rs", GAUGES)]);
     terminal.start("gauges.rs:6:5").keys(&["C-k"]).shows("Ctrl+K all").keys(&["C-k"]).shows("what can be put here");
-    terminal.type_text("loop").shows("what fits loop").keys(&["Enter"]).shows("    loop {");
+    terminal.type_text("loop").shows("1 of 2").keys(&["Down"]).shows("2 of 2").keys(&["Enter"]).shows("    loop {");
     terminal.keys(&["C-s"]).until_file("gauges.rs", &GAUGES.replace("    \n", "    loop {\n        \n    }\n"));
     terminal.keys(&["C-q"]).ended(0);
 }

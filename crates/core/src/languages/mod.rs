@@ -346,6 +346,12 @@ pub struct Language {
 }
 
 impl Language {
+    /// Whether it is markup, or has markup inside it.
+    #[must_use]
+    pub fn has_tags(&self) -> bool {
+        self.finish.tags || self.children.is_some()
+    }
+
     /// Whether `word` is reserved in it.
     #[must_use]
     pub fn is_keyword(&self, word: &str) -> bool {

@@ -152,7 +152,7 @@ impl Workspace {
     fn surround_with_tag(&mut self, tag: &str, language: &Language) -> Effects {
         let inner = tag.trim_start_matches('<').trim_end().trim_end_matches(['>', '/']).trim_end();
         let name: String = inner.chars().take_while(|c| !c.is_whitespace()).collect();
-        let has_tags = language.finish.tags || language.children.is_some();
+        let has_tags = language.has_tags();
         if name.is_empty() || !has_tags {
             let why = format!("no element goes around lines of {}: its name is <{name}>", language.title);
             return Effects { is_refused: true, ..Effects::saying(why) };

@@ -11,7 +11,7 @@ use crate::buffer::parsing::Taken;
 use crate::command::Command;
 use crate::editing::{self, EditCall, Effects};
 use crate::filtering;
-use crate::registry::verb::{Count, Does, StructureNeed};
+use crate::registry::verb::{Count, Does};
 use crate::view::View;
 use snarvel_core::changes::Change;
 use snarvel_core::cursors::CursorSet;
@@ -228,11 +228,7 @@ impl Machine<'_> {
             Count::Times => (count, 1),
             Count::Lines => (1, count as usize),
         };
-        let needs_structure = match verb.structure {
-            StructureNeed::Never => false,
-            StructureNeed::Always => true,
-            StructureNeed::BetweenTags => self.buffer.language().children.is_some(),
-        };
+        let needs_structure = verb.structure.is_needed_in(self.buffer.language());
         let run = |scene: &Scene| function(scene, &command.values);
         self.call((verb.name, times, reach), needs_structure, &run)
     }

@@ -1,6 +1,6 @@
 //! Getting to marked places: bookmarks, brackets, lines that were changed.
 
-use super::verb::{Does, Group, Keys, Reads, Sample, Verb};
+use super::verb::{Does, Group, Keys, Reads, Sample, StructureNeed, Verb};
 use snarvel_core::units::Direction::{Back, Forward};
 use snarvel_core::verbs::moves::{
     Reach::{Extend, Move},
@@ -46,10 +46,11 @@ pub const VERBS: &[Verb] = &[
     Verb {
         name: "bracket",
         label: "bracket",
-        sentence: "Goes to the bracket that answers the one at the caret, else to the end of what brackets enclose.",
+        sentence: "Goes to the bracket or tag that answers the one at the caret, else to the end of what brackets enclose.",
         words: &["matching bracket", "other bracket", "closing brace", "opening brace", "matching paren"],
         group: Group::Moves,
         example: Some(Sample { text: "flow|(ebb, [1, 2]);", argument: "" }),
+        structure: StructureNeed::BetweenTags,
         does: Does::Edit(|scene, _| brackets::go_to_bracket(scene, Move)),
         ..Verb::PLAIN
     },
@@ -60,6 +61,7 @@ pub const VERBS: &[Verb] = &[
         words: &["select to matching bracket", "select between brackets", "select braces"],
         group: Group::Moves,
         example: Some(Sample { text: "flow|(ebb, [1, 2]);", argument: "" }),
+        structure: StructureNeed::BetweenTags,
         does: Does::Edit(|scene, _| brackets::go_to_bracket(scene, Extend)),
         ..Verb::PLAIN
     },

@@ -81,11 +81,12 @@ mod tests {
 
     #[test]
     fn a_row_is_in_the_file_of_its_group() {
-        // Of getting about there are two.
+        // Of getting about there are two, and of cursors.
         let named = [
             "moves",
             "moves",
             "selects",
+            "cursors",
             "cursors",
             "lines",
             "comments",

@@ -5,6 +5,7 @@ use super::arguments::{Arguments, Values};
 use super::over_files::OverFiles;
 use crate::editing::Effects;
 use crate::workspace::Workspace;
+use snarvel_core::languages::Language;
 use snarvel_core::verbs::scene::{Outcome, Scene};
 use std::fmt;
 
@@ -120,8 +121,20 @@ pub enum StructureNeed {
     Never,
     /// It does.
     Always,
-    /// It does in languages that have markup inside them.
+    /// It does in languages that have tags.
     BetweenTags,
+}
+
+impl StructureNeed {
+    /// Whether it is needed in a text of `language`.
+    #[must_use]
+    pub fn is_needed_in(self, language: &Language) -> bool {
+        match self {
+            StructureNeed::Never => false,
+            StructureNeed::Always => true,
+            StructureNeed::BetweenTags => language.has_tags(),
+        }
+    }
 }
 
 /// What carries a verb out.

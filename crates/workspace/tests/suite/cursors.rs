@@ -104,10 +104,10 @@ fn outer_blocks() {
         "rust",
         &[
             (
-                "the_paragraph_first",
+                "braces_are_not_cut_at_a_blank_line",
                 "a {⏎    b {⏎        c|⏎⏎        d⏎    }⏎}⏎x⏎",
                 "select-outer-block",
-                "[a {⏎    b {⏎        c⏎|]⏎        d⏎    }⏎}⏎x⏎",
+                "a {⏎[    b {⏎        c⏎⏎        d⏎    }⏎|]}⏎x⏎",
             ),
             (
                 "then_what_encloses_it",

@@ -114,7 +114,8 @@ fn is_declared_in(scene: &Scene, node: Node, span: Span) -> bool {
 #[must_use]
 pub fn binding_of(uses: &[BoundUse], index: usize) -> Binding {
     let own = &uses[index];
-    if own.belongs == Belongs::Member {
+    // What is named before a value belongs to what is called or built there.
+    if own.belongs == Belongs::Member || (own.belongs == Belongs::Key && !own.declares) {
         return member(uses, own);
     }
     for function in &own.functions {

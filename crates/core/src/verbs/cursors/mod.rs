@@ -5,7 +5,7 @@ pub mod filters;
 pub mod names;
 pub mod pins;
 pub mod rename;
-mod tags;
+pub mod tags;
 pub mod transforms;
 
 use crate::cursors::{CursorSet, GoalColumn, Selection};

@@ -73,12 +73,17 @@ impl Stage {
 /// Whether the cursors are all that [`rename_here`] takes with its last press: every use in the file.
 #[must_use]
 pub fn is_last_stage(scene: &Scene) -> bool {
-    let Some((span, whole_words)) = subject(scene) else { return false };
+    let Some((span, whole_words)) = subject(scene).filter(|_| !is_several_words(scene)) else { return false };
     let name = scene.text.slice(span).into_owned();
     let from_code = kind_of_name(scene, span) == Kind::Code;
     let stages = stages(scene, (span, &name), (whole_words, from_code));
     let current: Vec<Span> = scene.cursors.iter().map(Selection::span).collect();
     stages.last().is_some_and(|stage| stage.taken == current)
+}
+
+fn is_several_words(scene: &Scene) -> bool {
+    let selected = scene.text.slice(scene.cursors.primary().span());
+    scene.cursors.len() == 1 && selected.trim().contains(char::is_whitespace)
 }
 
 const NO_NAME: &str = "no name here";
@@ -87,9 +92,7 @@ const NO_NAME: &str = "no name here";
 /// words that are selected it goes by the name of the item that they are.
 pub fn rename_here(scene: &Scene) -> Outcome {
     let primary = scene.cursors.primary();
-    let selected = scene.text.slice(primary.span());
-    let is_several = scene.cursors.len() == 1 && selected.trim().contains(char::is_whitespace);
-    if is_several {
+    if is_several_words(scene) {
         return match name_of_item(scene, primary.span()) {
             Some(name) => rename_in_item(scene, name, primary.span()),
             None => {
@@ -124,8 +127,12 @@ fn stages(scene: &Scene, (span, name): (Span, &str), (whole_words, from_code): (
         && scene.find_having(Roles::FUNCTION, span, |visited| Some(visited.node)).is_none();
     let function = if is_field { whole } else { function_around(scene, span.start) };
     let here = if function == whole { "in this file" } else { "here" };
+    let declared = match scene.structure.structure() {
+        Some(_) => Reach { within: whole, only_code: true, belongs, called: "of the same declaration" },
+        None => Reach { within: function, only_code: true, belongs, called: here },
+    };
     let reaches = [
-        Reach { within: whole, only_code: true, belongs, called: "of the same declaration" },
+        declared,
         Reach { within: whole, only_code: true, belongs: None, called: "in this file" },
         Reach { within: function, only_code: false, belongs, called: here },
         Reach { within: whole, only_code: false, belongs: None, called: "in this file" },

@@ -1,7 +1,7 @@
 //! The blank lines between functions, rules and sections, as they should be after a verb of lines.
 
+use super::line_edit::{LineEdit, composed};
 use super::looked::Lines;
-use super::mending::{LineEdit, composed};
 use crate::changes::{Bias, Change, ChangeBuilder, Mapper};
 use crate::languages::Language;
 use crate::languages::lexical::Lexical;

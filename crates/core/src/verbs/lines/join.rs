@@ -238,7 +238,7 @@ impl<'t> Joining<'t, '_> {
     /// Whether the bracket at `at` ends a tag.
     fn is_tag_end(&self, at: Byte) -> bool {
         let language = self.syntax.language_at(at);
-        let has_tags = language.finish.tags || language.children.is_some();
+        let has_tags = language.has_tags();
         has_tags && self.text.char_at(at + 1).is_none_or(|c| !c.is_whitespace() && c != '=' || c == '\n' || c == '\r')
     }
 

@@ -5,6 +5,8 @@
 //! followed by a closer or by a line further out. Cost: the lines of the elements beside those that changed.
 
 use super::blank_lines::with_blank_lines;
+pub use super::line_edit::LineEdit;
+use super::line_edit::composed;
 use super::looked::{Lines, elements_around};
 use crate::changes::{Bias, Change, ChangeBuilder, Mapper};
 use crate::languages::Language;
@@ -12,23 +14,6 @@ use crate::languages::lexical::Lexical;
 use crate::text::Text;
 use crate::units::{Byte, Cell, Line, Span};
 use crate::verbs::scene::{Outcome, Run, Scene};
-
-/// What a verb has done with whole lines.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum LineEdit {
-    /// A copy of each run is above it.
-    CopiedAbove,
-    /// A copy of each run is below it.
-    CopiedBelow,
-    /// The runs are gone.
-    Deleted,
-    /// Lines are in another order, or some of them are gone.
-    Rearranged,
-    /// Lines were put in.
-    PutIn,
-    /// An empty line was opened below each run.
-    Opened,
-}
 
 /// With more runs than this nothing is put right: that many are no elements that a person looks at.
 const MOST_RUNS: usize = 64;
@@ -210,28 +195,4 @@ fn lines_after(scene: &Scene, change: &Change, run: &Run, after: &Text) -> [Line
     let last_line = after.line_of(last.min(after.end()));
     let is_start = after.line_start(last_line) == last && last > first;
     [after.line_of(first.min(after.end())), if is_start { Line(last_line.0 - 1) } else { last_line }]
-}
-
-/// `outcome` and then `second`, as one change.
-pub fn composed(scene: &Scene, outcome: Outcome, second: &Change, said: &str) -> Outcome {
-    if second.is_empty() {
-        return outcome;
-    }
-    let change = outcome.change.then(scene.text, second);
-    let cursors = outcome.cursors.map(|cursors| {
-        let mapped = cursors.mapped_each(second, Bias::Before);
-        let list = cursors.iter().zip(mapped).map(|(old, new)| crate::cursors::Selection {
-            goal_anchor: old.goal_anchor,
-            goal_head: old.goal_head,
-            ..new
-        });
-        crate::cursors::CursorSet::of(list.collect(), cursors.primary_index()).taking_as(&cursors)
-    });
-    let message = outcome.message.map(|message| if said.is_empty() { message } else { format!("{message}; {said}") });
-    // Lines that a verb goes on with are those of these cursors.
-    let kept_lines = outcome
-        .kept_lines
-        .zip(cursors.as_ref())
-        .map(|(kept, after)| crate::verbs::scene::KeptLines { after: after.clone(), ..kept });
-    Outcome { change, cursors, message, kept_lines, ..outcome }
 }

@@ -19,6 +19,7 @@ pub mod join;
 pub mod joinable;
 mod leaving;
 mod levels;
+mod line_edit;
 pub mod lists;
 pub mod literals;
 mod looked;

@@ -4,13 +4,18 @@ use crate::cursors::Selection;
 use crate::languages::scanner::Kind;
 use crate::structure::{Node, Roles};
 use crate::units::{Byte, Cell, Direction, Line, Span};
+use crate::verbs::lines::siblings::{Element, siblings_in};
 use crate::verbs::scene::{Outcome, Scene};
 use crate::verbs::selects::Paragraphs;
 
-/// The function, method, class or the like around each head; where there is none, the paragraph.
+/// The function, method, class or the like around each head; where there is none, the construct over several lines, or the
+/// paragraph.
 pub fn block(scene: &Scene) -> Outcome {
     let mut paragraphs = Paragraphs::default();
-    let mut around = |at: Byte| block_around(scene, Span::at(at)).or_else(|| paragraphs.around(scene, at));
+    let mut around = |at: Byte| {
+        let construct = || construct_around(scene, Span::at(at)).filter(|_| !scene.language_at(at).prose);
+        block_around(scene, Span::at(at)).or_else(construct).or_else(|| paragraphs.around(scene, at))
+    };
     Outcome::cursors(scene.cursors.map(|each| match around(each.head) {
         Some(span) => Selection::over(span, Direction::Forward),
         None => each,
@@ -21,9 +26,10 @@ pub fn block(scene: &Scene) -> Outcome {
 /// decorators directly above it.
 #[must_use]
 pub fn block_around(scene: &Scene, span: Span) -> Option<Span> {
-    let holds_more = |block: &Span| block.start <= span.start && span.end <= block.end && *block != span;
     let around = |place: Span| {
-        scene.find_having(Roles::BLOCK, place, |visited| Some(lines_of(scene, visited.node)).filter(holds_more))
+        scene.find_having(Roles::BLOCK, place, |visited| {
+            Some(lines_of(scene, visited.node)).filter(|block| holds_more(*block, span))
+        })
     };
     // What is directly above a block belongs to it.
     let below = below_attached(scene, span).and_then(around);
@@ -114,8 +120,7 @@ fn below_attached(scene: &Scene, span: Span) -> Option<Span> {
     None
 }
 
-/// The block around each selection, then the next outer one, at last everything. Without a tree: the paragraph, then
-/// header and body of what encloses it by indentation.
+/// The construct over several lines around each selection, then the next outer one; then the paragraph, at last everything.
 pub fn outer_block(scene: &Scene) -> Outcome {
     let mut paragraphs = Paragraphs::default();
     let set = scene.cursors.map(|each| {
@@ -128,23 +133,83 @@ pub fn outer_block(scene: &Scene) -> Outcome {
     Outcome::cursors(set)
 }
 
-/// The smallest block that holds more than `span`, which `paragraph` is around.
+/// The smallest construct that holds more than `span`, or `paragraph`; all of the text where there is none.
 fn outer_of(scene: &Scene, span: Span, paragraph: impl FnOnce() -> Option<Span>) -> Span {
-    let holds_more = |block: &Span| block.start <= span.start && span.end <= block.end && *block != span;
-    if let Some(block) = block_around(scene, span).or_else(|| paragraph().filter(holds_more)) {
-        return block;
-    }
-    if scene.structure.structure().is_some() {
-        return scene.text.span();
-    }
-    let mut around = span;
-    while let Some(block) = enclosing_by_depth(scene, around) {
-        if holds_more(&block) {
-            return block;
+    let paragraph = || paragraph().filter(|block| holds_more(*block, span));
+    construct_around(scene, span).or_else(paragraph).unwrap_or_else(|| scene.text.span())
+}
+
+/// Whether `block` is around `span` and is not the same.
+fn holds_more(block: Span, span: Span) -> bool {
+    block.start <= span.start && span.end <= block.end && block != span
+}
+
+/// The lines of the smallest construct over several lines that holds more than `span`, with what belongs to it directly above: a
+/// function, an `if`, an arm, an element of a list or of markup, an entry, a section. Without a tree it is told by indentation.
+fn construct_around(scene: &Scene, span: Span) -> Option<Span> {
+    if scene.structure.structure().is_none() {
+        let mut around = span;
+        while let Some(block) = enclosing_by_depth(scene, around) {
+            if holds_more(block, span) {
+                return Some(block);
+            }
+            around = block;
         }
-        around = block;
+        return None;
     }
-    scene.text.span()
+    let trimmed = scene.text.trimmed(span);
+    let code = if trimmed.is_empty() { Span::at(past_indentation(scene, span.start)) } else { trimmed };
+    let element = scene.find_having(Roles::HOLDER, code, |holder| {
+        if holder.node.is(Roles::TAG) {
+            return None;
+        }
+        // Where indentation tells the block, one that is further in is the value of an entry and none of its elements.
+        let column = |at: Byte| at - scene.text.line_start(scene.text.line_of(at));
+        let holder_column = column(scene.text.trimmed(holder.node.span).start);
+        let children = (holder.children)();
+        let is_all = |node: &Node| {
+            node.is(Roles::HOLDER) && scene.text.trimmed(node.span) == scene.text.trimmed(holder.node.span)
+        };
+        let is_value = |element: &Element| {
+            let is_deeper = scene.language.offside && column(element.own.start) != holder_column;
+            is_deeper && !holder.node.is(Roles::TOP_LEVEL) || scene.language.offside && children.iter().any(is_all)
+        };
+        let siblings = siblings_in(scene, holder.node, &children);
+        let elements = siblings.elements.iter().filter(|element| element.body.end >= code.start && !is_value(element));
+        let mut around = elements.take_while(|element| element.body.start <= code.start);
+        around.find_map(|element| lines_of_element(scene, element, &children).filter(|lines| holds_more(*lines, span)))
+    });
+    [element, block_around(scene, span)].into_iter().flatten().min_by_key(|block| block.len())
+}
+
+/// `at`, or the first character of its line where that is further on.
+fn past_indentation(scene: &Scene, at: Byte) -> Byte {
+    scene.text.indentation_span(scene.text.line_of(at)).end.max(at)
+}
+
+/// The lines of an element that is on several, and on no line with something else.
+fn lines_of_element(scene: &Scene, element: &Element, children: &[Node]) -> Option<Span> {
+    let text = scene.text;
+    let own = text.trimmed(element.own);
+    let [first, last] = [text.line_of(element.body.start), text.line_of(own.end)];
+    let is_text = |node: &Node| node.span.start == element.own.start && node.is(Roles::PROSE | Roles::STRING);
+    let is_construct = text.line_of(own.start) < last && !children.iter().any(is_text);
+    let begins_line = text.indentation_span(first).end >= element.body.start;
+    let behind = Span::new(own.end.max(element.comma_end), text.content_span(last).end.max(own.end));
+    let behind_own = text.slice(behind);
+    let rest = behind_own.trim_start_matches([',', ';']).trim_start();
+    let is_comment = || {
+        let at = behind.end - rest.len();
+        let mut pieces = scene.syntax.pieces(last).into_iter();
+        pieces.any(|piece| piece.token.kind == Kind::Comment && piece.span.start <= at && at < piece.span.end)
+    };
+    if !is_construct || !begins_line || !(rest.is_empty() || is_comment()) {
+        return None;
+    }
+    // A section goes on to the next one.
+    let blanks = || (last.0 + 1..text.real_line_count()).map(Line).take_while(|line| text.is_blank(*line));
+    let end = blanks().last().filter(|_| element.is_section).unwrap_or(last);
+    Some(Span::new(text.line_start(first), text.line_span(end).end))
 }
 
 /// The line above `span` that is less deep than all of its lines, what is deeper below that line, and the line that

@@ -5,6 +5,7 @@
 use crate::cursors::Selection;
 use crate::text::reader::Reader;
 use crate::units::{Byte, Direction, Line, Span};
+use crate::verbs::cursors::tags;
 use crate::verbs::moves::Reach;
 use crate::verbs::scene::{Outcome, Scene};
 
@@ -33,11 +34,15 @@ pub fn pair_at(scene: &Scene, at: Byte, lines: usize) -> Option<[Byte; 2]> {
     BRACKETS.contains(&pair).then_some([*own, other])
 }
 
-/// Each caret goes to the bracket that answers the one at it; where there is none at it, to the end of what brackets enclose it in.
+/// Each caret goes to the bracket that answers the one at it, from a tag to the other tag of its element; where there is none at it,
+/// to the end of what brackets enclose it in.
 /// With [`Reach::Extend`] both brackets and what is between are selected.
 pub fn go_to_bracket(scene: &Scene, reach: Reach) -> Outcome {
     let around = Brackets::near_cursors(scene);
     let set = scene.cursors.map(|each| {
+        if let Some(tags) = tags_at(scene, each.head) {
+            return at_other_tag(scene, tags, reach);
+        }
         let pair = pair_at(scene, each.head, LINES_LOOKED_AT);
         let enclosing = || around.around(Span::at(each.head)).get(1).map(|whole| [whole.start, whole.end - 1]);
         let Some([own, other]) = pair.or_else(enclosing) else { return each };
@@ -49,6 +54,28 @@ pub fn go_to_bracket(scene: &Scene, reach: Reach) -> Outcome {
         }
     });
     if set == *scene.cursors { Outcome::nothing("no bracket here, and none around") } else { Outcome::cursors(set) }
+}
+
+/// The names of the tags of the element that a tag at `at` is of: the one that is there, and the other.
+fn tags_at(scene: &Scene, at: Byte) -> Option<[Span; 2]> {
+    let text = scene.text;
+    let behind_mark = ["</", "<"].iter().find(|mark| text.has_at(at, mark)).map_or(at, |mark| at + mark.len());
+    let (name, closes) = tags::name_at(scene, behind_mark)?;
+    match tags::names_of_element(scene, name)[..] {
+        [open, close] => Some(if closes { [close, open] } else { [open, close] }),
+        _ => None,
+    }
+}
+
+fn at_other_tag(scene: &Scene, [own, other]: [Span; 2], reach: Reach) -> Selection {
+    let [first, last] = [own.start.min(other.start), own.end.max(other.end)];
+    let rest = scene.text.slice(Span::new(last, scene.text.content_span(scene.text.line_of(last)).end));
+    let behind = last + rest.find('>').map_or(0, |at| at + 1);
+    match reach {
+        Reach::Move => Selection::caret(other.start),
+        Reach::Extend if own.start < other.start => Selection::new(first - 1, behind),
+        Reach::Extend => Selection::new(behind, first - 1),
+    }
 }
 
 /// From so many cursors on what lies near them is looked through once for all.
