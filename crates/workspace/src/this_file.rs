@@ -18,6 +18,7 @@ use snarvel_core::text::cells::TabWidth;
 use snarvel_core::text::indent::IndentUnit;
 use snarvel_core::units::{Line, Span};
 use snarvel_core::verbs::clipboard::clip::Clip;
+use snarvel_core::verbs::lines::steps;
 use snarvel_core::verbs::scene::counted;
 use snarvel_files::load::Loaded;
 use snarvel_files::loading::Opened;
@@ -107,7 +108,7 @@ impl Workspace {
         Effects::saying(format!("a tab is {} wide in this file", counted(width as usize, "cell")))
     }
 
-    /// One step of indentation is this in the text.
+    /// One step of indentation is this in the text, whose lines are put into such steps.
     pub fn set_indentation(&mut self, values: &Values) -> Effects {
         let unit = match values.text(0) {
             Some("tab") => Some(IndentUnit::Tab),
@@ -116,13 +117,23 @@ impl Workspace {
         };
         match unit {
             None => Effects::saying("indentation is tab, or a number of spaces from 1 to 16"),
+            Some(_) if self.active().is_partial() => Effects::saying(STILL_LOADING),
             Some(unit) => {
+                let active = self.active();
+                let (id, now_ms, settings) = (active.id, self.now_ms, active.settings());
+                let (change, count) =
+                    steps::converted(active.text(), active.language(), settings.tabs, [settings.unit, unit]);
+                if count > 0 {
+                    self.commit_step(id, "indentation-of-file", change, now_ms);
+                }
                 self.active_mut().set_unit(unit);
                 let told = match unit {
                     IndentUnit::Tab => "a tab".to_owned(),
                     IndentUnit::Spaces(count) => counted(count as usize, "space"),
                 };
-                Effects::saying(format!("one step of indentation is {told} in this file"))
+                let lines =
+                    if count > 0 { format!("; {} put into such steps", counted(count, "line")) } else { String::new() };
+                Effects::saying(format!("one step of indentation is {told} in this file{lines}"))
             }
         }
     }

@@ -39,7 +39,8 @@ fn wrong(text: &str) -> Vec<String> {
     for row in rows(text) {
         let path = folder.path().join(row.file);
         std::fs::write(&path, &row.before).unwrap();
-        let mut played = on_file(&path, row.keys, None).unwrap_or_else(|error| panic!("{}: {error}", row.name));
+        let keys = row.keys.replace('⏎', "\\n").replace('→', "\\t");
+        let mut played = on_file(&path, &keys, None).unwrap_or_else(|error| panic!("{}: {error}", row.name));
         let found = played.app.context.workspace.active().text().to_string();
         let said = played.app.message().unwrap_or_default().to_owned();
         let is_said = row.said.is_none_or(|wanted| if wanted == "=" { said.is_empty() } else { said.contains(wanted) });
@@ -96,4 +97,9 @@ fn writing_is_finished_and_offered() {
 #[test]
 fn names_tags_and_blocks_are_told_apart() {
     check("names.txt");
+}
+
+#[test]
+fn indentation_is_that_of_the_place() {
+    check("indentation.txt");
 }

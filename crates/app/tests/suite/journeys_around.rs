@@ -83,6 +83,15 @@ fn files_are_opened_by_letters_with_a_glimpse_of_them() {
 }
 
 #[test]
+fn a_hit_is_left_out_and_a_file_is_opened_at_a_line() {
+    let terminal = Terminal::with(&[("gauges.rs", GAUGES), ("tides.py", "ebb\nflow\nslack\n")]);
+    terminal.start("gauges.rs").keys(&["C-f"]).type_text("level").shows("1 of 5").keys(&["Tab"]).type_text("mm");
+    terminal.keys(&["M-x"]).shows("1 of 4").keys(&["M-Enter"]).shows("replaced 4 hits").keys(&["C-s"]);
+    terminal.until_file("gauges.rs", &GAUGES.replace("level", "mm").replacen("mm", "level", 1));
+    terminal.keys(&["C-o"]).type_text("ti*py:3").shows("1 of").keys(&["Enter"]).shows("3:1").shows("▸   3 │ slack");
+}
+
+#[test]
 fn the_folder_is_put_in_order() {
     let terminal = Terminal::with(&[("old.rs", "fn a() {}\n")]);
     terminal.start("old.rs").keys(&["F8"]).shows("old.rs  open").keys(&["F2", "C-u"]).type_text("new.rs");

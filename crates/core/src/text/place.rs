@@ -56,6 +56,18 @@ impl Place {
     }
 }
 
+/// A name and the place after it: of `tides.rs:12:7` or `tides.rs:12` both, of anything else the whole as a name.
+#[must_use]
+pub fn name_and_place(text: &str) -> (&str, Option<Place>) {
+    let number = |text: &str| !text.is_empty() && text.bytes().all(|byte| byte.is_ascii_digit());
+    let Some((before, last)) = text.rsplit_once(':').filter(|(_, last)| number(last)) else { return (text, None) };
+    let (name, place) = match before.rsplit_once(':').filter(|(name, line)| !name.is_empty() && number(line)) {
+        Some((name, _)) => (name, &text[name.len() + 1..]),
+        None => (before, last),
+    };
+    LineColumn::parse(place).filter(|_| !name.is_empty()).map_or((text, None), |place| (name, Some(Place::At(place))))
+}
+
 impl std::fmt::Display for Place {
     /// As it is read; a byte as its number.
     fn fmt(&self, out: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
@@ -106,6 +118,16 @@ impl Text {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn a_name_may_be_followed_by_a_place() {
+        let at = |line, column| Some(Place::At(LineColumn { line, column }));
+        assert_eq!(name_and_place("tides.rs:12:7"), ("tides.rs", at(12, 7)));
+        assert_eq!(name_and_place("tides.rs:12"), ("tides.rs", at(12, 1)));
+        for name in ["tides.rs", "tides.rs:", "tides:a:", ":12", "tides.rs:0"] {
+            assert_eq!(name_and_place(name), (name, None));
+        }
+    }
 
     #[test]
     fn places_are_read_and_found() {

@@ -12,6 +12,7 @@ use crate::screen::canvas::{Area, put, width};
 use crossterm::event::{KeyCode, KeyModifiers};
 use ratatui::buffer::Buffer as Grid;
 use ratatui::style::Style;
+use snarvel_core::text::place::{Place, name_and_place};
 use snarvel_files::folder::{Entry, Which, inside, walk_in_background};
 use snarvel_task::waits;
 use snarvel_workspace::buffer::Buffer;
@@ -127,9 +128,15 @@ impl OpenPanel {
         self.chooser.index().map(|index| self.files[index].path.clone())
     }
 
+    /// The letters of a name, and where in the file to go. A star stands for what may be left out anyway.
+    fn asked(&self) -> (String, Option<Place>) {
+        let (name, place) = name_and_place(&self.chooser.line.text);
+        (name.replace('*', ""), place)
+    }
+
     /// Offers what belongs to the letters so far: files of the project, or of the folder that was typed.
     fn offer(&mut self, context: &mut Context) {
-        match folder_typed(&self.chooser.line.text) {
+        match folder_typed(&self.asked().0) {
             Some((folder, _)) if self.elsewhere.as_ref() == Some(&folder) => {}
             Some((folder, _)) => {
                 let (whole, which) = (self.folder.join(&folder), self.which);
@@ -160,13 +167,14 @@ impl OpenPanel {
     }
 
     fn filter(&mut self) {
-        match folder_typed(&self.chooser.line.text) {
+        let (asked, _) = self.asked();
+        match folder_typed(&asked) {
             // Of the path only what is after the folder is for choosing.
             Some((_, name)) => {
                 let names = self.files.iter().map(|each| each.path.file_name().unwrap_or_default().to_string_lossy());
                 self.chooser.filter_by(&name, names);
             }
-            None => self.chooser.filter(self.files.iter().map(|each| each.path.to_string_lossy())),
+            None => self.chooser.filter_by(&asked, self.files.iter().map(|each| each.path.to_string_lossy())),
         }
     }
 
@@ -187,7 +195,7 @@ impl OpenPanel {
         match self.chooser.index() {
             Some(index) => Some(self.files[index].path.clone()),
             None if self.chooser.line.text.is_empty() => None,
-            None => Some(at_home(&self.chooser.line.text)),
+            None => Some(at_home(name_and_place(&self.chooser.line.text).0)),
         }
     }
 
@@ -272,7 +280,14 @@ impl Panel for OpenPanel {
                 return open(&at_home(&self.chooser.line.text), context);
             }
             KeyCode::Enter if is_folder => self.take_over(context),
-            KeyCode::Enter => return self.target().map_or(PanelAction::Stay, |path| open(&path, context)),
+            KeyCode::Enter => {
+                let Some(path) = self.target() else { return PanelAction::Stay };
+                let action = open(&path, context);
+                if let (_, Some(place)) = self.asked() {
+                    context.workspace.go_to_place(place);
+                }
+                return action;
+            }
             KeyCode::Char('a') if key.mods == KeyModifiers::ALT => {
                 self.which = if self.which == Which::Usual { Which::All } else { Which::Usual };
                 (self.elsewhere, self.project) = (None, Vec::new());

@@ -71,7 +71,7 @@ pub const VERBS: &[Verb] = &[
     Verb {
         name: "indentation-of-file",
         label: "indent by",
-        sentence: "Sets what one step of indentation is in this file: a tab, or so many spaces.",
+        sentence: "Makes every step of indentation in this file a tab, or so many spaces.",
         words: &["tabs or spaces", "indent size", "use spaces", "use tabs"],
         group: Group::Files,
         arguments: Arguments::One(Argument {

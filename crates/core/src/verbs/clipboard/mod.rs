@@ -1,6 +1,7 @@
 //! Copying, cutting, pasting: a clip has one piece for each cursor, and knows whether its pieces are lines.
 
 pub mod clip;
+mod foreign;
 
 use crate::changes::{Bias, Change, ChangeBuilder};
 use crate::cursors::{CursorSet, Selection};
@@ -94,6 +95,8 @@ pub fn paste(scene: &Scene, clip: &Clip, depth: Depth) -> Outcome {
     if clip.is_empty() {
         return Outcome::nothing("nothing was copied yet");
     }
+    let settled = (depth == Depth::OfPlace).then(|| foreign::settled(scene, clip));
+    let clip = settled.as_ref().unwrap_or(clip);
     let share = shares(clip, scene.cursors.len());
     let bytes = match &share {
         Share::Each(_) => clip.bytes(),
@@ -254,7 +257,11 @@ impl Pasting<'_, '_> {
         let text = self.scene.text;
         let closes = text.content(line).trim_start().starts_with([')', ']', '}']);
         let deeper = if closes { self.scene.settings.unit.cells(self.scene.settings.tabs) } else { 0 };
-        let place = Cell(self.depth_of_place(line).0 + deeper);
+        let is_foreign = pieces.iter().all(|piece| piece.depth.is_none());
+        let place = match is_foreign && text.content_span(line).is_empty() {
+            true => foreign::depth_in_block(self.scene, line),
+            false => Cell(self.depth_of_place(line).0 + deeper),
+        };
         let first = pieces.iter().find(|piece| leading(&piece.text).is_some());
         let shift = first.map_or(0, |first| self.shift(first, place));
         let fitted = |piece: &Piece| self.convert(&self.shifted(without_line_end(&piece.text), shift, 0));
@@ -283,7 +290,9 @@ impl Pasting<'_, '_> {
         // Whole lines that go in at a line's very start, or take its place, are as deep as it does.
         let is_for_lines = before.is_empty() && (piece.text.ends_with('\n') || !each.is_caret());
         let is_beside_a_line = is_for_lines && !self.scene.text.is_blank(line);
+        let is_on_empty = each.is_caret() && piece.depth.is_none() && self.scene.text.content_span(line).is_empty();
         let fitted = match (is_beside_a_line, only_white_before) {
+            _ if is_on_empty => self.as_lines(piece, foreign::depth_in_block(self.scene, line)),
             (true, _) => self.as_lines(piece, self.depth_of_place(line)),
             (false, true) => self.reindented(piece, width(&before, self.scene.settings.tabs), true),
             (false, false) => self.reindented(piece, self.depth_of_place(line), false),

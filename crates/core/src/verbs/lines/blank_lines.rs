@@ -22,6 +22,7 @@ fn is_construct(lines: &Lines, run: &Run, language: &Arc<Language>) -> bool {
     {
         return false;
     }
+    let ends = language.offside || lines.closes(last) || is_second_part(lines, last);
     let starts = run.lines().filter(|line| lines.is_full(*line) && lines.depth(*line) == depth);
     let heads: Vec<Line> = starts.filter(|line| !lines.closes(*line) && !is_second_part(lines, *line)).collect();
     let code = lines.code(first);
@@ -31,7 +32,13 @@ fn is_construct(lines: &Lines, run: &Run, language: &Arc<Language>) -> bool {
     let is_one = heads.iter().filter(|line| !is_attribute(line) && lines.code(**line).trim() != "{").count() == 1;
     let is_loop = ["if", "for", "while", "switch", "try", "match", "else", "with", "do", "loop", "case", "return"]
         .contains(&word.as_str());
-    is_one && !is_loop && !code.trim_end().ends_with(['(', '[', ',']) && !lines.code(last).trim_end().ends_with(',')
+    // Inside of a function a value over several lines is a statement among others.
+    let is_value = depth > Cell(0) && code.split('(').next().is_some_and(|head| head.contains('='));
+    ends && is_one
+        && !is_loop
+        && !is_value
+        && !code.trim_end().ends_with(['(', '[', ','])
+        && !lines.code(last).trim_end().ends_with(',')
 }
 
 fn is_second_part(lines: &Lines, line: Line) -> bool {
@@ -144,7 +151,10 @@ impl Pasted<'_> {
             blanks_beside(self.old, [self.run.first, self.run.first], depth);
         let usual = if depth == Cell(0) { self.language.top_level_blanks.max(1) } else { 1 };
         let wanted = match there {
-            true if old_has_above && old_has_below => old_above + 1 + old_below,
+            true if old_has_above && old_has_below => {
+                // A line that was made in the gap to paste at is none of it.
+                (old_above + 1 + old_below).min(usual.max(old_above).max(old_below))
+            }
             false if old_has_above => old_above,
             _ => usual,
         };
@@ -152,7 +162,9 @@ impl Pasted<'_> {
         let beside = |line: Option<Line>| line.is_some_and(|line| new.is_beside_construct(line, depth));
         let over = (0..first.0).rev().map(Line).find(is_full);
         let under = (last.0 + 1..self.after.real_line_count()).map(Line).find(is_full);
-        if has_above && beside(over) {
+        // A comment or an attribute right above belongs to what was put in.
+        let is_own = above == 0 && over.is_some_and(|line| new.is_attached(line));
+        if has_above && !is_own && beside(over) {
             builder.insert(self.after.line_start(first), &end.repeat(wanted.saturating_sub(above)));
         }
         if has_below && beside(under) {

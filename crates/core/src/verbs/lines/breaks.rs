@@ -9,7 +9,7 @@ use crate::units::{Byte, Line, Span};
 use crate::verbs::comments::marks::whole_mark;
 use crate::verbs::comments::open::open_comment;
 use crate::verbs::lines::indent::indentation_behind;
-use crate::verbs::lines::literals::{Break, Breaking, Literal, broken_literal, is_in_hole};
+use crate::verbs::lines::literals::{Break, Literal, broken_literal, is_in_hole};
 use crate::verbs::scene::{Outcome, Scene};
 use crate::verbs::text::replaced::saying_what_went;
 use std::collections::BTreeSet;
@@ -18,7 +18,7 @@ use std::collections::BTreeSet;
 /// closer that follows goes on a line of its own.
 pub fn line_break(scene: &Scene) -> Outcome {
     let breaks = |each: Selection| {
-        if let Some(made) = literal_break(scene, each, Breaking::Typed) {
+        if let Some(made) = literal_break(scene, each) {
             return made;
         }
         let gap = without_blanks(scene, each.span());
@@ -44,7 +44,7 @@ pub fn line_break(scene: &Scene) -> Outcome {
 /// and is split at its head.
 pub fn split_line(scene: &Scene) -> Outcome {
     let (change, heads) = break_lines(scene, |each| {
-        if let Some(made) = literal_break(scene, Selection::caret(each.head), Breaking::Laid) {
+        if let Some(made) = literal_break(scene, Selection::caret(each.head)) {
             return Break { caret: made.split_caret, ..made };
         }
         let gap = without_blanks(scene, Span::at(each.head));
@@ -128,7 +128,7 @@ fn opened_at(scene: &Scene, at: Byte) -> Option<Line> {
 }
 
 /// The break inside a comment or a string, where one needs more than a line end.
-fn literal_break(scene: &Scene, each: Selection, breaking: Breaking) -> Option<Break> {
+fn literal_break(scene: &Scene, each: Selection) -> Option<Break> {
     let at = each.start();
     let line = scene.text.line_of(at);
     if each.end() > scene.text.content_span(line).end {
@@ -145,7 +145,7 @@ fn literal_break(scene: &Scene, each: Selection, breaking: Breaking) -> Option<B
             if is_in_hole(scene, at, &literal) {
                 return None;
             }
-            broken_literal(scene, each.span(), &literal, breaking).or_else(|| kept_line_end(scene, each))
+            broken_literal(scene, each.span(), &literal).or_else(|| kept_line_end(scene, each))
         }
         Form::Here | Form::Document | Form::Scalar | Form::Regex => None,
     }

@@ -1,8 +1,8 @@
 //! Indentation: in and out by one unit, and the depth that a new line gets.
 
 use crate::changes::ChangeBuilder;
-use crate::languages::Structure;
 use crate::languages::scanner::Kind;
+use crate::languages::{Language, Structure};
 use crate::text::cells::{TabWidth, cluster_cells};
 use crate::units::{Byte, Cell, Line, Span};
 use crate::verbs::lines::code::code_of;
@@ -95,9 +95,18 @@ fn opens_deeper(scene: &Scene, line: Line, at: Byte) -> bool {
         let code = code_of(scene, line);
         leaves_block_open(structure, code.get(..before.len()).unwrap_or(&code))
     };
-    code.ends_with(['(', '[', '{'])
-        || language.openers.iter().any(|opener| ends_with_word(code, opener))
-        || language.structure.as_ref().is_some_and(by_word)
+    ends_with_opener(&language, code) || language.structure.as_ref().is_some_and(by_word)
+}
+
+/// Whether what follows `code`, which is in no text yet, is a step deeper.
+#[must_use]
+pub fn opens_block(language: &Language, code: &str) -> bool {
+    let by_word = |structure: &Structure| leaves_block_open(structure, code);
+    ends_with_opener(language, code) || language.structure.as_ref().is_some_and(by_word)
+}
+
+fn ends_with_opener(language: &Language, code: &str) -> bool {
+    code.ends_with(['(', '[', '{']) || language.openers.iter().any(|opener| ends_with_word(code, opener))
 }
 
 /// Whether `code` ends with `opener`, and, where that is a word, with the whole of it.

@@ -26,15 +26,6 @@ pub struct Break {
     pub brackets: Option<Span>,
 }
 
-/// Why a line is broken.
-#[derive(Clone, Copy, PartialEq, Eq)]
-pub enum Breaking {
-    /// A line end is typed: in a literal that may span lines that is all.
-    Typed,
-    /// What is there is laid out on two lines: a literal goes on saying the same.
-    Laid,
-}
-
 /// The literal that is broken: its piece of the line, its form, and the language that it is in.
 pub struct Literal<'a> {
     /// Where it is.
@@ -47,10 +38,10 @@ pub struct Literal<'a> {
 
 /// How the literal is broken at `at`. None where a plain line end is right: where it may span lines and
 /// nothing in the language keeps the line end out of it.
-pub fn broken_literal(scene: &Scene, at: Span, literal: &Literal, breaking: Breaking) -> Option<Break> {
+pub fn broken_literal(scene: &Scene, at: Span, literal: &Literal) -> Option<Break> {
     let Literal { piece, form, language } = *literal;
     let (text, broken) = (scene.text, language.broken_strings);
-    if !can_be_broken(scene, literal, breaking) {
+    if !can_be_broken(scene, literal) {
         return None;
     }
     let inside = Span::new(piece.span.start + form.open.len(), Byte(piece.span.end.0 - form.close.len()));
@@ -95,17 +86,13 @@ pub fn broken_literal(scene: &Scene, at: Span, literal: &Literal, breaking: Brea
 }
 
 /// Whether the form of the literal is one that is closed and opened again.
-fn can_be_broken(scene: &Scene, literal: &Literal, breaking: Breaking) -> bool {
+fn can_be_broken(scene: &Scene, literal: &Literal) -> bool {
     let Literal { piece, form, language } = literal;
     let can_go_on = language.concatenation.is_some() || language.broken_strings.is_some();
     let is_on_one_line = piece.token.opens && piece.token.closes && piece.token.kind == Kind::String;
     let stays_a_value = match form.lines {
         false => language.concatenation.is_some(),
-        true => {
-            let is_quoted = form.close == "\"" || form.close == "'";
-            let is_asked_for = breaking == Breaking::Laid || language.broken_strings == Some(BrokenString::FirstColumn);
-            is_quoted && is_asked_for
-        }
+        true => form.close == "\"" || form.close == "'",
     };
     let is_plain = form.shape == Shape::Plain && !form.comment;
     let length = form.open.len() + form.close.len();

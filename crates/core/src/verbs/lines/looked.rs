@@ -34,13 +34,17 @@ impl Lines<'_> {
         self.code(line).trim_start().starts_with([')', ']', '}'])
     }
 
+    /// Whether `line` is a comment, an attribute or a decorator: it belongs to what is below it.
+    pub fn is_attached(&self, line: Line) -> bool {
+        !self.is_full(line) || self.text.content(line).trim_start().starts_with(['@', '#'])
+    }
+
     /// Whether `line`, which is beside a stretch that is `depth` deep, is of something over several lines: the end of it, its head, or
     /// what is attached to its head.
     pub fn is_beside_construct(&self, line: Line, depth: Cell) -> bool {
         let below = (line.0 + 1..self.text.real_line_count()).map(Line).find(|below| self.is_full(*below));
         let opens = below.is_some_and(|below| self.depth(below) > self.depth(line));
-        let is_attached = !self.is_full(line) || self.text.content(line).trim_start().starts_with(['@', '#']);
-        self.depth(line) > depth || self.closes(line) || opens || is_attached
+        self.depth(line) > depth || self.closes(line) || opens || self.is_attached(line)
     }
 
     /// The full line nearest above `line`.

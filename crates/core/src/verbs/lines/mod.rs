@@ -30,6 +30,7 @@ pub mod siblings;
 pub mod sorting;
 pub mod spread;
 pub mod statements;
+pub mod steps;
 pub mod trim;
 pub mod unwrapping;
 pub mod wrapping;

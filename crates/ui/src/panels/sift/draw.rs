@@ -208,10 +208,14 @@ impl SiftPanel {
             (Focus::Find, true) => keys.extend([("Enter", "go there"), ("Alt+Enter", "replace all")]),
             (Focus::Find, false) => keys.push(("Enter", "go there")),
         }
-        if self.found.project().is_none() {
-            keys.extend([("Alt+B", "cursors on all"), ("Alt+P", "pins")]);
+        if self.lines.is_replacing {
+            keys.push(("Alt+X", "leave it out"));
         }
-        keys.extend([("Tab", "other line"), ("Alt+↑ ↓", "older patterns"), ("Ctrl+Z", "take back"), ("Esc", "leave")]);
+        keys.extend([("Tab", "other line"), ("Ctrl+U", "empty"), ("Alt+B", "cursors on all")]);
+        if self.found.project().is_none() {
+            keys.push(("Alt+P", "pins"));
+        }
+        keys.extend([("Alt+↑ ↓", "older patterns"), ("Ctrl+Z", "take back"), ("Esc", "leave")]);
         painter.keys(&keys, grid);
     }
 

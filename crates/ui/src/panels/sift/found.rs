@@ -80,6 +80,19 @@ impl InProject {
             self.files.push(hits);
         }
     }
+
+    /// Takes a row off the list; with the last hit of a file its name goes, too.
+    fn leave_out(&mut self, row: usize) {
+        if self.rows.get(row).is_none_or(|row| row.hit.is_none()) {
+            return;
+        }
+        let file = self.rows.remove(row).file;
+        if let [name] = self.rows.iter().enumerate().filter(|(_, row)| row.file == file).collect::<Vec<_>>()[..] {
+            let name = name.0;
+            self.rows.remove(name);
+            self.listed -= 1;
+        }
+    }
 }
 
 /// What was found.
@@ -130,6 +143,21 @@ impl Found {
             (false, _) => index,
             (true, Direction::Forward) => index + 1,
             (true, Direction::Back) => index.checked_sub(1).unwrap_or(rows.len() - 1),
+        }
+    }
+
+    /// Takes the hit that the `chosen`th choice is off the list.
+    pub fn leave_out(&mut self, chosen: usize) {
+        match self {
+            Found::Nothing => {}
+            Found::InFile(file) => {
+                let mut hits = file.list().to_vec();
+                if chosen < hits.len() {
+                    hits.remove(chosen);
+                    file.counted = Some(hits);
+                }
+            }
+            Found::InProject(project) => project.leave_out(chosen),
         }
     }
 

@@ -44,6 +44,7 @@ impl SiftPanel {
                 let kind = c as usize - '1' as usize;
                 self.switches.kinds[kind] = !self.switches.kinds[kind];
             }
+            (KeyModifiers::ALT, 'x') => return Some(Wanted::LeaveOut),
             (KeyModifiers::ALT, 'b') => return Some(Wanted::Cursors),
             (KeyModifiers::ALT, 'p') => return Some(Wanted::Pins),
             _ => return None,

@@ -51,6 +51,8 @@ enum Wanted {
     ReplaceOne,
     /// Replace all hits.
     ReplaceAll,
+    /// Take the chosen hit off the list: nothing is done at it.
+    LeaveOut,
     /// Take back what was replaced.
     TakeBack,
     /// An older or a newer pattern.
@@ -177,10 +179,21 @@ impl SiftPanel {
                 return self.go_on(context);
             }
             Wanted::ReplaceOne => self.replace_one(context),
+            Wanted::LeaveOut => self.leave_out(context),
             Wanted::TakeBack => self.take_back(context),
             Wanted::History(by) => self.older_pattern(by, context),
         }
         PanelAction::Stay
+    }
+
+    fn leave_out(&mut self, context: &mut Context) {
+        if self.found.search().is_some() {
+            context.say("hits can be left out once all are found");
+            return;
+        }
+        self.found.leave_out(self.choice.index);
+        self.choice.index = self.choice.index.min(self.found.count().saturating_sub(1));
+        self.show(context);
     }
 
     /// Does what was to be done once all is found, if it is.

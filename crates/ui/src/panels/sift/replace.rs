@@ -11,7 +11,6 @@ use snarvel_core::search::replacement::Replacement;
 use snarvel_core::units::Span;
 use snarvel_core::verbs::scene::counted;
 use snarvel_files::replacing::Rule;
-use snarvel_files::search::FileHit;
 use snarvel_workspace::buffer::STILL_LOADING;
 use snarvel_workspace::command::Command;
 use std::path::PathBuf;
@@ -86,11 +85,15 @@ impl SiftPanel {
         let Some((pattern, replacement)) = self.replacement() else { return };
         let Found::InProject(project) = &mut self.found else { return };
         let folder = &context.workspace.project.folder;
-        let hits_of =
-            |hits: &[FileHit]| hits.iter().filter(|hit| self.switches.counts(hit.kind)).map(|hit| hit.span).collect();
-        let files: Vec<(PathBuf, Vec<Span>)> =
-            project.files.iter().map(|file| (folder.join(&file.path), hits_of(&file.hits))).collect();
-        let files = files.into_iter().filter(|(_, hits)| !hits.is_empty()).collect();
+        // A row that names a file is followed by those of its hits.
+        let mut files: Vec<(PathBuf, Vec<Span>)> = Vec::new();
+        for row in &project.rows {
+            let file = &project.files[row.file];
+            match (row.hit, files.last_mut()) {
+                (Some(hit), Some((_, hits))) => hits.push(file.hits[hit].span),
+                _ => files.push((folder.join(&file.path), Vec::new())),
+            }
+        }
         match context.workspace.replace_in_files(&Rule { pattern, replacement }, files) {
             // What would come has come.
             Ok(()) => {
