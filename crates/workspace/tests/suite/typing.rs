@@ -171,7 +171,7 @@ fn line_ends_in_comments_and_strings() {
             ("star", "/**⏎ * a|⏎ */", "line-break", "/**⏎ * a⏎ * |⏎ */"),
             ("star_behind_the_first_line", "/** a|⏎ */", "line-break", "/** a⏎ * |⏎ */"),
             ("no_star_where_none_are_used", "/* a|⏎b */", "line-break", "/* a⏎|⏎b */"),
-            ("string_that_may_span_lines", "\"ab|c\"", "line-break", "\"ab⏎|c\""),
+            ("string_that_may_span_lines", "\"ab|c\"", "line-break", "\"ab\\⏎    |c\""),
             ("split_keeps_the_caret", "// a|b", "split-line", "// a|⏎// b"),
         ],
     );

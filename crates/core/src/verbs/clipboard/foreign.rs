@@ -2,6 +2,7 @@
 //! first line, and its tabs are steps of another file.
 
 use crate::languages::Language;
+use crate::structure::Known;
 use crate::text::cells::width;
 use crate::text::indent::{IndentUnit, leading};
 use crate::units::{Cell, Line};
@@ -57,7 +58,10 @@ fn lost_depth(scene: &Scene, language: &Language, lines: &[String]) -> Option<Ce
     let later: Vec<(Cell, &str)> =
         later.iter().filter_map(|line| leading(line).map(|white| (width(white, tabs), line.trim()))).collect();
     let smallest = later.iter().map(|(depth, _)| *depth).min().filter(|depth| *depth > Cell(0))?;
-    let goes_on = opens_block(language, first.trim()) || is_unfinished(first.trim(), later[0].1);
+    // Where a line does not end a statement by itself, what is deeper below it goes on with it.
+    let is_offside = language.offside && !matches!(scene.structure, Known::NoGrammar);
+    let is_ended = language.line_ends_statements || is_offside || first.trim_end().ends_with([';', '}']);
+    let goes_on = !is_ended || opens_block(language, first.trim()) || is_unfinished(first.trim(), later[0].1);
     // What comes first at that depth tells whose it is.
     let is_beside = later.iter().find(|(depth, _)| *depth == smallest).is_some_and(|(_, line)| is_second_part(line));
     if is_beside || later[0].0 > smallest || !goes_on {

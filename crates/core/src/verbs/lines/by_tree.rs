@@ -139,6 +139,10 @@ impl<'a, 'b> ByTree<'a, 'b> {
             // The end of a tag may be a step in, so that no white space is before what follows it.
             let is_markup = inner.node.is(Roles::TAG | Roles::MARKUP) || self.scene.language_at(at).prose;
             let is_tag_end = is_markup && (text.has_at(at, ">") || text.has_at(at, "/>"));
+            // Behind text on the line of the tag it is anywhere.
+            if is_tag_end && text.indentation_span(own_line).end != inner.node.span.start {
+                return Depth::Free;
+            }
             let is_alone = self.opens_alone(inner.node) && !is_tag_end;
             return if is_alone { Depth::Steps(base, 0) } else { Depth::Kept(own_line, 0) };
         }

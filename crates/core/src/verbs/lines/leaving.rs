@@ -80,7 +80,8 @@ fn name_of(scene: &Scene, header: Line) -> String {
     {
         return word;
     }
-    let head = content.split(['(', '{', ':']).next().unwrap_or(content).trim();
+    // A bracket alone has no name.
+    let head = content.split(['(', '{', ':']).map(str::trim).find(|head| !head.is_empty()).unwrap_or(content);
     head.chars().take(40).collect()
 }
 

@@ -25,6 +25,37 @@ impl Lines<'_> {
         code_in((self.text, self.syntax), line)
     }
 
+    /// How many brackets `line` opens more than it closes.
+    pub fn open_brackets(&self, line: Line) -> i32 {
+        self.code(line).chars().map(|c| i32::from("([{".contains(c)) - i32::from(")]}".contains(c))).sum()
+    }
+
+    /// The same of braces and square brackets, and of parentheses that end a line or begin one: a shell has others without a partner.
+    pub fn open_pairs(&self, line: Line) -> i32 {
+        let code = self.code(line);
+        let code = code.trim();
+        let braces = code.chars().map(|c| i32::from("[{".contains(c)) - i32::from("]}".contains(c))).sum::<i32>();
+        braces + i32::from(code.ends_with('(')) - i32::from(code.starts_with(')'))
+    }
+
+    /// The line that closes what `line` opens, or opens what it closes: the next one that is no deeper.
+    pub fn partner(&self, line: Line) -> Option<Line> {
+        let (pairs, depth) = (self.open_pairs(line), self.depth(line));
+        let is_shallow = |other: &Line| self.is_full(*other) && self.depth(*other) <= depth;
+        let found = match pairs.cmp(&0) {
+            std::cmp::Ordering::Equal => None,
+            std::cmp::Ordering::Greater => {
+                let below = (line.0 + 1..self.text.real_line_count()).take(REACH).map(Line).find(is_shallow);
+                below.filter(|below| self.closes(*below))
+            }
+            std::cmp::Ordering::Less => {
+                let above = (0..line.0).rev().take(REACH).map(Line).find(is_shallow);
+                above.filter(|above| self.open_pairs(*above) > 0)
+            }
+        };
+        found.filter(|found| self.depth(*found) == depth)
+    }
+
     /// Whether a line has something that is no comment.
     pub fn is_full(&self, line: Line) -> bool {
         !self.text.is_blank(line) && !is_comment_in((self.text, self.syntax), line)
@@ -127,9 +158,7 @@ fn opens_deeper(lines: &Lines, before: Line, line: Line) -> bool {
     let mut depth = 0i32;
     let mut at = Some(before);
     while let Some(above) = at.filter(|above| line.0 - above.0 < REACH) {
-        for c in lines.code(above).chars() {
-            depth += i32::from("([{".contains(c)) - i32::from(")]}".contains(c));
-        }
+        depth += lines.open_brackets(above);
         if lines.depth(above) == lines.depth(line) {
             return depth > 0;
         }

@@ -34,7 +34,28 @@ pub fn mended(scene: &Scene, done: LineEdit, outcome: Outcome) -> Outcome {
         return outcome;
     }
     let outcome = with_separators(scene, done, &runs, outcome);
-    with_blank_lines(scene, done, &runs, outcome)
+    saying_of_brackets(scene, done, &runs, with_blank_lines(scene, done, &runs, outcome))
+}
+
+/// With more lines than this nothing is said of their brackets.
+const MOST_LINES: usize = 400;
+
+/// `outcome`, and that a bracket has no partner now, where the lines that went or were copied hold only one of two.
+fn saying_of_brackets(scene: &Scene, done: LineEdit, runs: &[Run], outcome: Outcome) -> Outcome {
+    let said = match done {
+        LineEdit::Deleted => "a bracket lost its partner",
+        LineEdit::CopiedAbove | LineEdit::CopiedBelow => "a bracket is there without its partner",
+        LineEdit::Rearranged | LineEdit::PutIn | LineEdit::Opened => return outcome,
+    };
+    let lines = Lines { text: scene.text, syntax: scene.syntax, tabs: scene.settings.tabs };
+    let all = || runs.iter().flat_map(Run::lines);
+    let is_in = |line: Line| runs.iter().any(|run| run.first <= line && line <= run.last);
+    let parts = |line: Line| lines.partner(line).is_some_and(|partner| !is_in(partner));
+    if all().take(MOST_LINES + 1).count() > MOST_LINES || !all().any(parts) {
+        return outcome;
+    }
+    let message = outcome.message.as_ref().map(|message| format!("{message}; {said}"));
+    Outcome { message, ..outcome }
 }
 
 /// What follows the last element of a list.
@@ -62,11 +83,7 @@ fn style_of(lines: &Lines, run: &Run, language: &Language) -> Option<ListStyle> 
     if lines.closes(first) {
         return None;
     }
-    let mut open = 0i32;
-    for line in run.lines() {
-        open +=
-            lines.code(line).chars().map(|c| i32::from("([{".contains(c)) - i32::from(")]}".contains(c))).sum::<i32>();
-    }
+    let open: i32 = run.lines().map(|line| lines.open_brackets(line)).sum();
     let elements = elements_around(lines, [run.first, run.last], depth);
     let ends: Vec<(Option<char>, bool)> =
         elements.iter().map(|element| (lines.end(element.last).0, element.is_final)).collect();
