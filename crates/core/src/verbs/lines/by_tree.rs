@@ -130,21 +130,28 @@ impl<'a, 'b> ByTree<'a, 'b> {
         Some(self.told(line, (&begins, inner), code))
     }
 
+    /// The depth of a line that begins at `at` with what closes `inner`.
+    fn depth_of_closer(&self, at: Byte, inner: Around, base: Line) -> Depth {
+        let text = self.scene.text;
+        let own_line = text.line_of(inner.node.span.start);
+        // The end of a tag may be a step in, so that no white space is before what follows it.
+        let is_markup = inner.node.is(Roles::TAG | Roles::MARKUP) || self.scene.language_at(at).prose;
+        let is_tag_end = is_markup && (text.has_at(at, ">") || text.has_at(at, "/>"));
+        // Behind text on the line of the tag it is anywhere.
+        if is_tag_end && text.indentation_span(own_line).end != inner.node.span.start {
+            return Depth::Free;
+        }
+        let is_alone = self.opens_alone(inner.node) && !is_tag_end;
+        if is_alone { Depth::Steps(base, 0) } else { Depth::Kept(own_line, 0) }
+    }
+
     fn told(&self, line: Line, (begins, inner): (&[Node], Around), code: Code) -> Depth {
         let text = self.scene.text;
         let at = text.indentation_span(line).end;
         let base = self.base_line(inner);
         let own_line = text.line_of(inner.node.span.start);
         if self.closes(at, begins, inner.node) {
-            // The end of a tag may be a step in, so that no white space is before what follows it.
-            let is_markup = inner.node.is(Roles::TAG | Roles::MARKUP) || self.scene.language_at(at).prose;
-            let is_tag_end = is_markup && (text.has_at(at, ">") || text.has_at(at, "/>"));
-            // Behind text on the line of the tag it is anywhere.
-            if is_tag_end && text.indentation_span(own_line).end != inner.node.span.start {
-                return Depth::Free;
-            }
-            let is_alone = self.opens_alone(inner.node) && !is_tag_end;
-            return if is_alone { Depth::Steps(base, 0) } else { Depth::Kept(own_line, 0) };
+            return self.depth_of_closer(at, inner, base);
         }
         let word = self.word_at(at);
         if begins.iter().any(|node| node.is(Roles::LABELLED)) && text.has_at(at + word.len(), ":") {
