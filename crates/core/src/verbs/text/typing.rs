@@ -1,6 +1,6 @@
 //! Typing: characters, line ends, Backspace, Delete, Tab; the same at every cursor, in one step.
 
-use crate::changes::{Bias, ChangeBuilder};
+use crate::changes::{Bias, Change, ChangeBuilder};
 use crate::cursors::Selection;
 use crate::history::Grouping;
 use crate::languages::scanner::Kind;
@@ -117,7 +117,11 @@ pub fn delete_word(scene: &Scene, direction: Direction) -> Outcome {
         builder.remove(Span::new(span.start.max(reach), span.end.max(reach)));
         reach = reach.max(span.end);
     }
-    let change = builder.finish();
+    removed(scene, builder.finish(), direction, None)
+}
+
+/// The outcome of removing what is before or after the cursors.
+fn removed(scene: &Scene, change: Change, direction: Direction, grouping: Option<Grouping>) -> Outcome {
     if change.is_empty() {
         return Outcome::nothing(match direction {
             Direction::Back => "nothing before the cursor",
@@ -125,7 +129,7 @@ pub fn delete_word(scene: &Scene, direction: Direction) -> Outcome {
         });
     }
     let cursors = scene.remap(&change, |_| [Bias::Before; 2]);
-    Outcome::edit(change, cursors)
+    Outcome { grouping, ..Outcome::edit(change, cursors) }
 }
 
 /// Removes the selections, or the cluster beside each caret.
@@ -141,16 +145,8 @@ pub fn delete(scene: &Scene, direction: Direction) -> Outcome {
             (true, Direction::Forward) => scene.text.cluster_at(each.head),
         });
     }
-    let change = builder.finish();
-    if change.is_empty() {
-        return Outcome::nothing(match direction {
-            Direction::Back => "nothing before the cursor",
-            Direction::Forward => "nothing after the cursor",
-        });
-    }
-    let cursors = scene.remap(&change, |_| [Bias::Before; 2]);
     let grouping = if direction == Direction::Back { Grouping::Backspacing } else { Grouping::Deleting };
-    Outcome::edit(change, cursors).grouped(grouping)
+    removed(scene, builder.finish(), direction, Some(grouping))
 }
 
 /// Where Backspace from `at` reaches: one unit stop in leading spaces, else one cluster.
