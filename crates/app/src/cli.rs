@@ -378,6 +378,11 @@ fn edit(edit: &Edit) -> Result<u8> {
         at.iter().for_each(|at| workspace.go_to_place(Place::At(*at)));
     }
     if !is_restored {
+        // The second file of the command line is the first to be offered, as if they had been shown from the last to the first.
+        for Wanted { path, .. } in wanted.iter().rev() {
+            let path = workspace.project.folder.join(path);
+            workspace.project.note_opened(&path);
+        }
         first.into_iter().for_each(|first| workspace.show(first));
     }
     // What is said of the files that are opened is said first.

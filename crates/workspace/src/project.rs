@@ -124,7 +124,7 @@ impl Project {
         }
     }
 
-    /// Remembers that `path` was opened.
+    /// Puts `path`, from the root, in front of the recent files.
     pub fn note_opened(&mut self, path: &Path) {
         self.recent.retain(|each| each != path);
         self.recent.insert(0, path.to_owned());

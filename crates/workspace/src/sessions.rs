@@ -12,7 +12,7 @@ impl Workspace {
         let Some(session) = store.session(&self.project.folder) else { return };
         let mut opened = Vec::new();
         for file in session.files.into_iter().filter(|file| file.path.is_file()) {
-            let id = self.open(&file.path);
+            let id = self.open_unnoted(&file.path);
             let (buffer, view) = self.active_pair_mut();
             view.go(buffer, Arrival::Session(file));
             opened.push(id);

@@ -33,7 +33,6 @@ use crate::view::{Overlay, View};
 use crate::views::Views;
 use snarvel_core::text::Text;
 use snarvel_core::verbs::clipboard::clip::Shelf;
-use snarvel_core::verbs::scene::counted;
 use snarvel_files::load::{Encoding, Loaded};
 use snarvel_syntax::background::Sink;
 use snarvel_task::{Report, waits};
@@ -307,10 +306,7 @@ impl Workspace {
     /// Runs an edit in the view with the keys, and in the other texts of its convoy.
     pub fn run_edit(&mut self, call: &EditCall, need: StructureWait) -> Effects {
         match self.convoy().map(<[_]>::to_vec) {
-            None if self.convoy_arriving() > 0 && self.is_in_convoy(self.active().id) => {
-                let said = format!("{} still being read: then keys go to all", counted(self.convoy_arriving(), "file"));
-                Effects { is_refused: true, ..Effects::saying(said) }
-            }
+            None if self.convoy_arriving() > 0 && self.is_in_convoy(self.active().id) => self.refused_while_arriving(),
             Some(members) => self.run_in_convoy(&members, (call, need)),
             None => self.run_in_view(self.views.focus(), call, need),
         }
@@ -362,6 +358,7 @@ impl Workspace {
     /// and event.
     pub fn settle(&mut self) {
         self.settle_convoy();
+        self.note_shown();
         self.keep_compared();
         for view in self.views.iter_mut() {
             if let Some(buffer) = self.buffers.known_mut(view.buffer) {

@@ -169,3 +169,16 @@ fn sheets_are_drawn_and_a_wrong_ending_is_told() {
     assert_eq!(code, 1);
     assert!(error.contains("neither .svg nor .pdf"), "{error}");
 }
+
+#[test]
+fn open_begins_with_the_file_that_was_shown_before() {
+    let names: Vec<String> = (1..=12).map(|number| format!("gauge_station_{number}.txt")).collect();
+    let files: Vec<(&str, &str)> = names.iter().map(|name| (name.as_str(), "low water\n")).collect();
+    let terminal = Terminal::with(&files);
+    terminal.start(&names.join(" ")).shows("▸ gauge_station_1.txt").shows("more");
+    terminal.keys(&["C-o"]).shows("Enter open").keys(&["Enter"]).shows("▸ gauge_station_2.txt");
+    terminal.keys(&["C-o"]).shows("Enter open").keys(&["Enter"]).shows("▸ gauge_station_1.txt");
+    terminal.keys(&["C-PPage"]).shows("▸ gauge_station_12.txt");
+    terminal.keys(&["C-o"]).shows("Enter open").keys(&["Enter"]).shows("▸ gauge_station_1.txt");
+    terminal.keys(&["C-q"]).ended(0);
+}

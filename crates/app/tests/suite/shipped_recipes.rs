@@ -18,6 +18,37 @@ fn made(name: &str, (file, text): (&str, &str)) -> String {
 }
 
 #[test]
+fn a_line_selected_in_part_is_taken_whole() {
+    let rows = [
+        (
+            "a.txt",
+            "ebb \"a\"\nlow\npier\nend\n",
+            "@1:6-3:2 !play-recipe(quoted-list)",
+            "\"ebb \\\"a\\\"\",\n\"low\",\n\"pier\",\nend\n",
+        ),
+        (
+            "a.toml",
+            "low = 1\nhigh = 2\nend = 3\n",
+            "@1:3-2:2 !play-recipe(assignments-to-json)",
+            "\"low\": 1,\n\"high\": 2,\nend = 3\n",
+        ),
+        (
+            "a.rs",
+            "    pub low: u8,\n    high: u8,\n",
+            "@1:6-2:6 !play-recipe(fields-to-builder)",
+            "    .low(low)\n    .high(high)\n",
+        ),
+    ];
+    for (file, text, keys, made) in rows {
+        let folder = tempfile::tempdir().unwrap();
+        let path = folder.path().join(file);
+        fs::write(&path, text).unwrap();
+        let (_, told, why) = run(&["play", path.to_str().unwrap(), "--keys", keys, "--emit", "text"], b"");
+        assert_eq!(String::from_utf8(told).unwrap(), made, "{file}: {why}");
+    }
+}
+
+#[test]
 fn each_does_what_its_note_says() {
     let rows: &[(&str, &str, &str, &str)] = &[
         ("quoted-list", "a.txt", "  ebb\n\nsay \"low\"  \na\\b", "  \"ebb\",\n\n\"say \\\"low\\\"\",\n\"a\\\\b\","),

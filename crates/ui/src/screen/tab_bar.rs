@@ -19,9 +19,20 @@ pub fn draw(context: &Context, area: Area, grid: &mut Grid) {
     fill(grid, area, context.look.palette.style(Role::Raised));
     let project = format!("{}  snarvel ", context.workspace.project.name);
     let project_x = area.cols.saturating_sub(width(&project));
+    let count = context.workspace.buffers().len();
+    let more = |hidden: usize| format!("+{hidden} more  ");
+    let room = project_x.saturating_sub(4);
+    let mut names = shown(context, room);
+    if names.len() < count {
+        names = shown(context, room.saturating_sub(width(&more(count))));
+    }
+    let hidden = count - names.len();
     let mut x = 1;
-    for index in shown(context, project_x.saturating_sub(4)) {
+    for index in names {
         x = name(context, (area, x), index, grid);
+    }
+    if hidden > 0 {
+        x = put(grid, (area, x), &more(hidden), context.look.palette.style(Role::RaisedQuiet));
     }
     if x + 2 < project_x {
         let end =

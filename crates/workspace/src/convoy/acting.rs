@@ -13,10 +13,11 @@ use snarvel_core::verbs::scene::{Together, counted};
 use std::sync::Arc;
 
 /// What came of a call in one text.
-struct Part {
-    member: Member,
-    effects: Effects,
-    before: (StepId, u64),
+pub(crate) struct Part {
+    pub member: Member,
+    pub effects: Effects,
+    /// The step of the history and the revision before it.
+    pub before: (StepId, u64),
 }
 
 impl Workspace {
@@ -39,10 +40,10 @@ impl Workspace {
         let mut first = 0;
         let mut parts = Vec::new();
         for (member, count) in members.iter().zip(&counts) {
+            let before = self.state_of(member);
             let (buffer, view) = self.pair_mut(member.view);
             view.catch_up(buffer);
             view.memory.together = Together { first, texts: texts.clone() };
-            let before = (buffer.history().here(), buffer.revision());
             // Each cursor of all gets its piece, where there are as many.
             let own = (call.clip.pieces.len() == all && all > *count)
                 .then(|| Clip { pieces: call.clip.pieces[first..first + count].to_vec(), lines: call.clip.lines });
@@ -63,6 +64,12 @@ impl Workspace {
         self.told_of(parts, &left_out)
     }
 
+    /// The step of the history and the revision of a member's text.
+    pub(crate) fn state_of(&self, member: &Member) -> (StepId, u64) {
+        let (buffer, _) = self.pair(member.view);
+        (buffer.history().here(), buffer.revision())
+    }
+
     fn cursors_of(&self, view: ViewId) -> usize {
         self.views.get(view).map_or(0, |view| view.cursors().len())
     }
@@ -77,7 +84,7 @@ impl Workspace {
     }
 
     /// The members without those that may not be written: these leave the convoy, but for the active one, and are named.
-    fn that_may_change(&mut self, members: &[Member]) -> (Vec<Member>, Vec<String>) {
+    pub(crate) fn that_may_change(&mut self, members: &[Member]) -> (Vec<Member>, Vec<String>) {
         let is_kept = |member: &&Member| self.buffer(member.buffer).is_some_and(|buffer| !buffer.saved.read_only);
         let kept: Vec<Member> = members.iter().filter(is_kept).cloned().collect();
         let gone = members.iter().filter(|member| !is_kept(member));
@@ -90,7 +97,7 @@ impl Workspace {
     }
 
     /// The steps that a call has made become one.
-    fn join_steps(&mut self, verb: &'static str, parts: &[Part]) {
+    pub(crate) fn join_steps(&mut self, verb: &'static str, parts: &[Part]) {
         let is_new = |part: &&Part| {
             self.buffer(part.member.buffer).is_some_and(|buffer| buffer.history().here() != part.before.0)
         };
@@ -114,7 +121,7 @@ impl Workspace {
     }
 
     /// What is said of a call in several texts, and what it copied in all.
-    fn told_of(&self, parts: Vec<Part>, left_out: &[String]) -> Effects {
+    pub(crate) fn told_of(&self, parts: Vec<Part>, left_out: &[String]) -> Effects {
         let active = self.active().id;
         let mut whole = Effects { is_refused: true, ..Effects::default() };
         let (mut done, mut refused, mut why) = (0, 0, None);

@@ -55,6 +55,12 @@ impl Workspace {
         self.past.convoy.members.iter().filter(|member| member.arriving.is_some()).count()
     }
 
+    /// The answer to a key while files of the convoy are still being read.
+    pub(crate) fn refused_while_arriving(&self) -> Effects {
+        let said = format!("{} still being read: then keys go to all", counted(self.convoy_arriving(), "file"));
+        Effects { is_refused: true, ..Effects::saying(said) }
+    }
+
     /// How many texts are in the convoy, those still to come with them.
     #[must_use]
     pub fn convoy_files(&self) -> usize {

@@ -9,9 +9,11 @@ use super::written::recipe_of;
 use super::{Program, read, read_trusted};
 use crate::buffer::Buffer;
 use crate::buffer::parsing::Taken;
+use crate::convoy::acting::Part;
 use crate::editing::{self, Effects};
 use crate::event::Payload;
 use crate::filtering;
+use crate::ids::ViewId;
 use crate::project::Trust;
 use crate::registry::verb::Replay;
 use crate::state::recipes::{LastChange, Recipes};
@@ -194,19 +196,59 @@ impl Workspace {
         recording.note(Some(Line::Step(lines)), [before, after]);
     }
 
-    /// Plays `program` in the view with the keys, so many times, as one step of the history that is called `verb`.
+    /// Plays `program` `times` times as one step of the history that is called `verb`: in the view with the keys, or in each file of
+    /// its convoy. If it stops early in one of them, nothing changes in any.
     fn play(&mut self, program: &Program, (verb, name): (&'static str, &str), times: u32) -> Effects {
-        let forgotten = self.active().history().forgotten();
-        let now_ms = self.now_ms;
-        let (folder, limit) = (self.project.folder.clone(), self.project.filter_limit);
-        let (tasks, id) = (&mut self.tasks, self.views.focus());
-        let Some(view) = self.views.get_mut(id) else { return Effects::default() };
-        let Some(buffer) = self.buffers.iter_mut().find(|buffer| buffer.id == view.buffer) else {
-            return Effects::default();
+        let is_arriving = self.convoy_arriving() > 0 && self.is_in_convoy(self.active().id);
+        let (members, left_out) = match self.convoy().map(<[_]>::to_vec) {
+            None if is_arriving => return self.refused_while_arriving(),
+            None => {
+                let id = self.views.focus();
+                return match self.run_of(program, (id, name), times) {
+                    Ok(done) => self.record_run(id, (verb, name), done),
+                    Err(why) => Effects::saying(why),
+                };
+            }
+            Some(members) => self.that_may_change(&members),
         };
-        if buffer.is_partial() {
-            return Effects::saying(crate::buffer::STILL_LOADING);
+        self.note_changes();
+        let before: Vec<_> = members.iter().map(|member| self.state_of(member)).collect();
+        let mut runs: Vec<Run> = Vec::new();
+        for member in &members {
+            match self.run_of(program, (member.view, name), times) {
+                Ok(done) => runs.push(done),
+                Err(why) => {
+                    for (member, done) in members.iter().zip(&runs) {
+                        editing::take_back(self.pair_mut(member.view), &done.changes, &done.before);
+                    }
+                    let file = self.buffer(member.buffer).map(Buffer::name).unwrap_or_default();
+                    return Effects::saying(format!("{file}: {why}"));
+                }
+            }
         }
+        let each = members.into_iter().zip(before).zip(runs);
+        let parts = each.map(|((member, before), done)| {
+            let effects = self.record_run(member.view, (verb, name), done);
+            Part { member, effects, before }
+        });
+        let parts: Vec<Part> = parts.collect();
+        self.join_steps(verb, &parts);
+        self.told_of(parts, &left_out)
+    }
+
+    /// Runs `program` `times` times in a view, without a step of the history.
+    ///
+    /// # Errors
+    /// Why it stopped early: then text and cursors are unchanged.
+    fn run_of(&mut self, program: &Program, (id, name): (ViewId, &str), times: u32) -> Result<Run, String> {
+        let (folder, limit) = (self.project.folder.clone(), self.project.filter_limit);
+        let tasks = &mut self.tasks;
+        let view = self.views.get_mut(id).expect("the view is there");
+        let buffer = self.buffers.known_mut(view.buffer).expect("a view is of a buffer that is there");
+        if buffer.is_partial() {
+            return Err(crate::buffer::STILL_LOADING.to_owned());
+        }
+        view.catch_up(buffer);
         buffer.history_mut().close_step();
         let mut host = Here { is_stopped: Box::new(tasks.stop_key.watched()), tasks, folder, limit };
         let mut whole: Option<Run> = None;
@@ -217,17 +259,24 @@ impl Workspace {
                     if let Some(done) = whole {
                         editing::take_back((&mut *buffer, &mut *view), &done.changes, &done.before);
                     }
-                    return Effects::saying(told_ended(name, &ended));
+                    return Err(told_ended(name, &ended));
                 }
             }
         }
-        let Some(done) = whole else { return Effects::default() };
+        Ok(whole.expect("it runs at least once"))
+    }
+
+    /// Records what a run did as a step of the history called `verb`.
+    fn record_run(&mut self, id: ViewId, (verb, name): (&'static str, &str), done: Run) -> Effects {
+        let now_ms = self.now_ms;
+        let forgotten = self.active().history().forgotten();
+        let (buffer, view) = self.pair_mut(id);
         let told = told_done(name, &done);
         let after = view.shared_cursors();
-        if done.changes.is_empty() && *done.before != *after {
-            view.remembered.remember(view.id, buffer, (&done.before, Left::ByAct));
-        } else if !done.changes.is_empty() {
-            let Run { before, changes, .. } = done;
+        let Run { before, changes, .. } = done;
+        if changes.is_empty() && *before != *after {
+            view.remembered.remember(view.id, buffer, (&before, Left::ByAct));
+        } else if !changes.is_empty() {
             let step = NewStep { verb, group: None, changes, before, after, grouping: Grouping::Alone, amount: None };
             buffer.record(step, now_ms);
         }

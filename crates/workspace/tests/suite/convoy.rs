@@ -10,6 +10,7 @@ use snarvel_workspace::buffer::Origin;
 use snarvel_workspace::command::{Command, Done};
 use snarvel_workspace::convoy::gathering::Places;
 use snarvel_workspace::project::{Project, Writing};
+use snarvel_workspace::recipes::book::Known;
 use snarvel_workspace::registry::VERBS;
 use snarvel_workspace::registry::verb::Does;
 use snarvel_workspace::workspace::Workspace;
@@ -215,6 +216,29 @@ fn a_read_only_file_is_named_and_left_out() {
     let texts: Vec<String> = texts_of(&workspace).into_iter().map(|(text, _)| text).collect();
     assert_eq!(texts, ["let EBB = 1;\nlow(EBB);\n", TEXTS[1], "\tEBB"]);
     assert_eq!(workspace.convoy().map(<[_]>::len), Some(2));
+}
+
+#[test]
+fn a_recipe_plays_in_every_file_as_one_step() {
+    let play = |workspace: &mut Workspace, source: &str| {
+        let known = Known { name: "bell".to_owned(), source: source.to_owned() };
+        workspace.play_source(&known, "play-recipe", 1).message.unwrap_or_default()
+    };
+    let texts = |workspace: &Workspace| texts_of(workspace).into_iter().map(|(text, _)| text).collect::<Vec<_>>();
+    let mut workspace = at_ebb();
+    assert_eq!(play(&mut workspace, "copy\ntype \"bell\""), "played bell in 3 files");
+    assert_eq!(texts(&workspace), ["let bell = 1;\nlow(bell);\n", "fn bell() {}\r\n", "\tbell"]);
+    assert!(ran(&mut workspace, "undo", "").starts_with("undid"));
+    assert_eq!(texts(&workspace), TEXTS);
+    // A strict recipe that fails in one file changes none.
+    let told = play(&mut workspace, "strict\ntype \"bell\"\ndelete-word-back\ndelete-word-back\ndelete-word-back");
+    assert!(told.contains("gauge1.rs: bell was not played: line 4"), "{told}");
+    assert_eq!(texts(&workspace), TEXTS);
+    let second = workspace.buffers().iter().find(|buffer| buffer.is_of(&path_of(1))).unwrap().id;
+    workspace.buffer_mut(second).unwrap().saved.read_only = true;
+    let told = play(&mut workspace, "type \"bell\"");
+    assert_eq!(told, "played bell in 2 files; left out, read-only: gauge1.rs");
+    assert_eq!(texts(&workspace), ["let bell = 1;\nlow(bell);\n", TEXTS[1], "\tbell"]);
 }
 
 #[test]

@@ -68,7 +68,7 @@ pub fn copy(scene: &Scene) -> Outcome {
         return Outcome::nothing("nothing here to copy");
     }
     let message = format!("copied {}", described(&clip));
-    Outcome { clip: Some(clip), ..Outcome::nothing(message) }
+    Outcome { clip: Some(clip), ..Outcome::already(message) }
 }
 
 /// Copies and removes.

@@ -18,7 +18,7 @@ pub fn pin(scene: &Scene) -> Outcome {
         0 => "no pins left".to_owned(),
         count => counted(count, "pin"),
     };
-    Outcome { pins: Some(PinsAfter::Are(pins)), ..Outcome::nothing(message) }
+    Outcome { pins: Some(PinsAfter::Are(pins)), ..Outcome::already(message) }
 }
 
 /// The pins become the cursors, and text is typed next.

@@ -15,7 +15,7 @@ pub fn bookmark(scene: &Scene) -> Outcome {
         true => format!("{} set, {} in this file", counted(lines.len(), "bookmark"), marks.len()),
         false => format!("{} cleared, {} left", counted(lines.len(), "bookmark"), marks.len()),
     };
-    Outcome { bookmarks: Some(marks), ..Outcome::nothing(said) }
+    Outcome { bookmarks: Some(marks), ..Outcome::already(said) }
 }
 
 /// Goes to the next or the previous bookmark; round the file.
@@ -38,7 +38,7 @@ pub fn drop_bookmarks(scene: &Scene) -> Outcome {
         0 => Outcome::nothing("there is no bookmark in this file"),
         count => Outcome {
             bookmarks: Some(Bookmarks::default()),
-            ..Outcome::nothing(format!("{} cleared", counted(count, "bookmark")))
+            ..Outcome::already(format!("{} cleared", counted(count, "bookmark")))
         },
     }
 }
