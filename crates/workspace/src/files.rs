@@ -40,14 +40,6 @@ pub struct Progress {
 }
 
 impl Workspace {
-    /// The file with the keys is the latest of the recent ones, however it came to be shown.
-    pub(crate) fn note_shown(&mut self) {
-        let shown = self.active().path().filter(|path| self.project.recent.first().is_none_or(|latest| latest != path));
-        if let Some(path) = shown.map(Path::to_owned) {
-            self.project.note_opened(&path);
-        }
-    }
-
     /// Opens the file at `path`, or shows it where it is open already. What of it is there at once is seen; the rest comes.
     pub fn open(&mut self, path: &Path) -> BufferId {
         self.project.note_opened(&self.project.folder.join(path));

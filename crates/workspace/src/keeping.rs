@@ -6,7 +6,7 @@ use crate::compared::LeftWork;
 use crate::differences;
 use crate::event::Payload;
 use crate::ids::BufferId;
-use crate::kept::{Marked, Store, found_again, marked_in};
+use crate::kept::{Marked, MarkedLine, Store, found_again, marked_in};
 use crate::project::Trust;
 use crate::state::keeping::{JournalLink, Keeper, Keeping};
 use crate::tasks::About;
@@ -32,8 +32,13 @@ impl Keeping {
     pub(crate) fn note_marks(&mut self, closed: &Buffer) {
         // Those of a text that is still being read are not known yet.
         let Some(path) = closed.path().filter(|_| !closed.is_partial()) else { return };
+        self.replace_marks(path, marked_in(closed));
+    }
+
+    /// Remembers `lines` as the bookmarks of the closed file at `path`.
+    pub(crate) fn replace_marks(&mut self, path: &Path, lines: Vec<MarkedLine>) {
         self.closed.retain(|(each, _)| each != path);
-        self.closed.push((path.to_owned(), marked_in(closed)));
+        self.closed.push((path.to_owned(), lines));
     }
 }
 
@@ -99,6 +104,9 @@ impl Workspace {
         let mut hasher = DefaultHasher::new();
         for buffer in self.buffers.iter() {
             (buffer.id, buffer.bookmarks().len()).hash(&mut hasher);
+        }
+        for (path, lines) in &self.keeping.closed {
+            (path, lines.len()).hash(&mut hasher);
         }
         self.views.iter().for_each(|view| view.folds().list().len().hash(&mut hasher));
         (self.active().id, self.project.recent.first(), self.searches.past.first().map(|search| &search.pattern))

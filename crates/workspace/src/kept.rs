@@ -34,6 +34,20 @@ pub struct MarkedLine {
     words: String,
 }
 
+impl MarkedLine {
+    /// The line that it was when it was kept.
+    #[must_use]
+    pub fn line(&self) -> Line {
+        Line(self.line)
+    }
+
+    /// The beginning of the line's text.
+    #[must_use]
+    pub fn words(&self) -> &str {
+        &self.words
+    }
+}
+
 /// The marked lines of a file.
 pub type Marked = (PathBuf, Vec<MarkedLine>);
 

@@ -11,6 +11,7 @@
 
 pub mod arrival;
 pub mod ask;
+pub mod bookmarks;
 pub mod buffer;
 pub mod coloured;
 pub mod command;

@@ -4,8 +4,17 @@ use crate::views::MOST_SHOWN;
 use crate::views::split::Side;
 use crate::workspace::Workspace;
 use snarvel_core::verbs::scene::counted;
+use std::path::Path;
 
 impl Workspace {
+    /// The file with the keys is the latest of the recent ones, however it came to be shown.
+    pub(crate) fn note_shown(&mut self) {
+        let shown = self.active().path().filter(|path| self.project.recent.first().is_none_or(|latest| latest != path));
+        if let Some(path) = shown.map(Path::to_owned) {
+            self.project.note_opened(&path);
+        }
+    }
+
     /// Shows the active text in one more view, which takes the keys: where this one is, with its cursors and folds.
     pub fn split_view(&mut self, side: Side) {
         if self.views.shown().len() >= MOST_SHOWN {

@@ -182,3 +182,21 @@ fn open_begins_with_the_file_that_was_shown_before() {
     terminal.keys(&["C-o"]).shows("Enter open").keys(&["Enter"]).shows("▸ gauge_station_1.txt");
     terminal.keys(&["C-q"]).ended(0);
 }
+
+#[test]
+fn bookmarks_are_gone_through_and_listed_over_files() {
+    let files = [("gauges.rs", GAUGES), ("tides.py", "ebb\nflow\nslack\n"), ("notes.txt", "low\nhigh\n")];
+    let terminal = Terminal::with(&files);
+    terminal.start("gauges.rs:2 tides.py:2 notes.txt:2").keys(&["F5"]).shows("1 bookmark set");
+    terminal.keys(&["C-NPage"]).shows("▸ tides.py").keys(&["F5"]).shows("1 bookmark set");
+    terminal.keys(&["C-NPage"]).shows("▸ notes.txt").keys(&["F5"]).shows("1 bookmark set");
+    terminal.keys(&["F7"]).shows("bookmark 1 of 3: gauges.rs").keys(&["F6"]).shows("bookmark 3 of 3: notes.txt");
+    // A closed file keeps its bookmark.
+    terminal.keys(&["C-w"]).shows("▸ tides.py").keys(&["F7"]).shows("bookmark 3 of 3: notes.txt").shows("2:1");
+    terminal.keys(&["C-w"]).shows("▸ tides.py");
+    terminal.keys(&["C-l"]).type_text("bookmarks").keys(&["Enter"]).shows("flow").shows("notes.txt:2");
+    terminal.type_text("hi").shows("1 of 3").keys(&["Delete"]).shows("0 of 2").shows("no bookmark matches");
+    terminal.keys(&["C-u"]).shows("2 of 2").keys(&["Home", "Enter"]).shows("▸ gauges.rs").shows("2:");
+    terminal.keys(&["C-l"]).type_text("drop-all-bookmarks").keys(&["Enter"]).shows("2 bookmarks cleared");
+    terminal.keys(&["F7"]).shows("there is no bookmark").keys(&["C-q"]).ended(0);
+}

@@ -3,6 +3,7 @@
 use super::App;
 use crate::keys::layer::Layer;
 use crate::panels::argument::{ArgumentPanel, AskedBy};
+use crate::panels::bookmarks::BookmarksPanel;
 use crate::panels::drills::DrillsPanel;
 use crate::panels::echo::EchoPanel;
 use crate::panels::faults::FaultsPanel;
@@ -86,6 +87,10 @@ impl App {
             Action::Quit => workspace.go_on(PendingExit::Quit),
             Action::ToUtf8 => workspace.make_utf8(),
             Action::Turn(by) => workspace.turn(by),
+            Action::NextBookmark(direction) => {
+                let effects = workspace.go_bookmarks(direction, times);
+                self.context.follow(effects);
+            }
             Action::Place(direction) => workspace.go_places(direction, times),
             Action::ViewBeside | Action::ViewBelow | Action::NextView | Action::SwapViews | Action::CloseView => {
                 self.act_on_views(action);
@@ -209,6 +214,8 @@ impl App {
             Action::ShellPlaces => self.open(FaultsPanel::printed(workspace)),
             Action::Recipes => self.open(RecipesPanel::of(&self.context)),
             Action::Signs => self.open(SignsPanel::default()),
+            Action::Bookmarks if workspace.all_bookmarks().is_empty() => self.context.say("no line has a bookmark yet"),
+            Action::Bookmarks => self.open(BookmarksPanel::of(workspace)),
             Action::Faults => self.open(FaultsPanel::of(workspace)),
             Action::Outline => {
                 let panel = OutlinePanel::of(workspace, Offer::Outline);

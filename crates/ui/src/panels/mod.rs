@@ -1,6 +1,7 @@
 //! Panels: each a state, what keys do to it, and how it is drawn, in a file or folder of its own.
 
 pub mod argument;
+pub mod bookmarks;
 pub mod chooser;
 pub mod difference;
 pub mod drill_done;

@@ -154,14 +154,15 @@ pub fn frame_of(context: &Context, panel: Option<&dyn Panel>) -> Frame {
 /// The rows that a step of the tour takes at most.
 const TOUR_ROWS: u16 = 5;
 
-/// From this many columns for a view on the roster comes by itself when there are several cursors.
+/// From this many columns for a view on the roster appears automatically when there are several cursors or pins.
 const COLS_FOR_ROSTER: u16 = 120;
 
 /// How wide the roster is: it comes by itself where there is room and the person has not set otherwise, else while it takes keys.
 fn docked_cols(context: &Context, takes_keys: bool) -> u16 {
     let cols = context.look.size.cols;
     let is_convoy = context.workspace.convoy().is_some();
-    let has_several = is_convoy || context.workspace.shown_here().1.cursors().len() > 1;
+    let (buffer, view) = context.workspace.shown_here();
+    let has_several = is_convoy || view.cursors().len() > 1 || !view.pins(buffer).is_empty();
     let for_each = cols / context.workspace.views.split().columns();
     let comes = context.settings.shows_roster && has_several && for_each >= COLS_FOR_ROSTER;
     if takes_keys || comes { (cols / 4).clamp(24, 40) } else { 0 }

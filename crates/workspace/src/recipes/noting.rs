@@ -12,6 +12,8 @@ use snarvel_core::changes::feed::Since;
 use snarvel_core::cursors::{CursorSet, Selection};
 use snarvel_core::recipes::places;
 use snarvel_core::search::pattern::Pattern;
+use snarvel_core::text::Text;
+use snarvel_core::units::Byte;
 
 impl Workspace {
     /// Text and cursors as they are.
@@ -52,7 +54,7 @@ impl Workspace {
         let line = match literal {
             // What was copied in the recording is pasted as that.
             Some(text) if is_typing || !has_own_clip => Some(Line::Typed(text)),
-            _ => line_of(command),
+            _ => self.start_of_line_reached(command).or_else(|| line_of(command)),
         };
         if has_changed
             && command.verb.is_step()
@@ -77,6 +79,25 @@ impl Workspace {
         if effects.clip.is_some() {
             recording.note_copy();
         }
+    }
+
+    /// The line for a move to a line's start that says which start the cursors are at now: on another line the move alone may go to
+    /// the other one. None for other verbs, and where the cursors are at different starts.
+    fn start_of_line_reached(&self, command: &Command) -> Option<Line> {
+        let name = command.verb.name;
+        if !matches!(name, "line-start" | "extend-line-start") || command.values.has(0) {
+            return None;
+        }
+        let text = self.active().text();
+        let all_at = |place: fn(&Text, snarvel_core::units::Line) -> Byte| {
+            self.view().cursors().iter().all(|each| each.head == place(text, text.line_of(each.head)))
+        };
+        let start = match () {
+            () if all_at(|text, line| text.indentation_span(line).end) => "text",
+            () if all_at(Text::line_start) => "margin",
+            () => return None,
+        };
+        Some(Line::Step(format!("{name} {start}")))
     }
 
     /// Makes hits of `pattern` the cursors. A recording takes that as `take-matches`, where that finds the same.

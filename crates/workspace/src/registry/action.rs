@@ -56,6 +56,10 @@ pub enum Action {
     Outline,
     /// Go to a line, a name, a bookmark.
     Go,
+    /// Go to the next bookmark in that direction.
+    NextBookmark(Direction),
+    /// List the bookmarks of all files.
+    Bookmarks,
     /// Find and replace.
     Sift,
     /// Find a verb.

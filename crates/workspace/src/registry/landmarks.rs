@@ -1,5 +1,6 @@
 //! Getting to marked places: bookmarks, brackets, lines that were changed.
 
+use super::action::Action;
 use super::verb::{Does, Group, Keys, Reads, Sample, StructureNeed, Verb};
 use snarvel_core::units::Direction::{Back, Forward};
 use snarvel_core::verbs::moves::{
@@ -24,23 +25,21 @@ pub const VERBS: &[Verb] = &[
     Verb {
         name: "previous-bookmark",
         label: "mark ←",
-        sentence: "Goes to the bookmark before this line, round the file.",
+        sentence: "Goes to the previous bookmark, in other files after the last of this one.",
         words: &["bookmark above", "last mark", "back to mark"],
         group: Group::Moves,
         keys: Keys { both: &["f6"], ..Keys::NONE },
-        does: Does::Edit(|scene, _| bookmarks::next_bookmark(scene, Back)),
-        reads: Reads::More,
+        does: Does::Ask(Action::NextBookmark(Back)),
         ..Verb::PLAIN
     },
     Verb {
         name: "next-bookmark",
         label: "mark →",
-        sentence: "Goes to the bookmark behind this line, round the file.",
+        sentence: "Goes to the next bookmark, in other files after the last of this one.",
         words: &["bookmark below", "following mark", "on to mark"],
         group: Group::Moves,
         keys: Keys { both: &["f7"], ..Keys::NONE },
-        does: Does::Edit(|scene, _| bookmarks::next_bookmark(scene, Forward)),
-        reads: Reads::More,
+        does: Does::Ask(Action::NextBookmark(Forward)),
         ..Verb::PLAIN
     },
     Verb {
@@ -88,11 +87,29 @@ pub const VERBS: &[Verb] = &[
     Verb {
         name: "drop-bookmarks",
         label: "no marks",
-        sentence: "Takes all bookmarks of the file away.",
+        sentence: "Clears the bookmarks of this file.",
         words: &["clear bookmarks", "remove all marks", "forget marked lines"],
         group: Group::Moves,
         does: Does::Edit(|scene, _| bookmarks::drop_bookmarks(scene)),
         reads: Reads::More,
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "bookmarks",
+        label: "all marks",
+        sentence: "Lists the bookmarks of all files, to go to one or clear it.",
+        words: &["list of bookmarks", "show bookmarks", "marked lines", "bookmarks in project"],
+        group: Group::Moves,
+        does: Does::Ask(Action::Bookmarks),
+        ..Verb::PLAIN
+    },
+    Verb {
+        name: "drop-all-bookmarks",
+        label: "no marks",
+        sentence: "Clears the bookmarks of all files.",
+        words: &["clear all bookmarks", "remove bookmarks everywhere"],
+        group: Group::Moves,
+        does: Does::OfWorkspace(|workspace, _| workspace.clear_all_bookmarks()),
         ..Verb::PLAIN
     },
 ];

@@ -1,7 +1,7 @@
 //! Getting about.
 
 use super::action::Action;
-use super::arguments::{Argument, Arguments, Form};
+use super::arguments::{Argument, Arguments, Form, Values};
 use super::enabled;
 use super::verb::{Does, Group, Keys, Reads, Sample, StructureNeed, Verb};
 use snarvel_core::units::Direction::{Back, Forward};
@@ -18,6 +18,22 @@ const PLACE: Argument = Argument { name: "place", form: Form::Place, shown: "12:
 /// What is done where an argument that a verb needs is not there: a test of the registry finds that.
 fn missing() -> Outcome {
     Outcome::nothing("an argument is missing")
+}
+
+/// Which start of a line a verb goes to.
+const LINE_START: Arguments = Arguments::One(Argument {
+    name: "which start",
+    form: Form::Choice(&["text", "margin"]),
+    shown: "text or margin",
+    default: "text, then margin",
+});
+
+fn line_start(values: &Values) -> Motion {
+    match values.choice(0) {
+        Some("text") => Motion::LineText,
+        Some(_) => Motion::LineMargin,
+        None => Motion::LineEdge,
+    }
 }
 
 /// The verbs of the group.
@@ -102,7 +118,8 @@ pub const VERBS: &[Verb] = &[
         group: Group::Moves,
         keys: Keys { deck: &["p"], both: &["home"], ..Keys::NONE },
         example: Some(Sample { text: "    let le|vel = 3;", argument: "" }),
-        does: Does::Edit(|scene, _| moves::go(scene, Motion::LineEdge, Back, Move)),
+        arguments: LINE_START,
+        does: Does::Edit(|scene, values| moves::go(scene, line_start(values), Back, Move)),
         ..Verb::PLAIN
     },
     Verb {
@@ -260,7 +277,8 @@ pub const VERBS: &[Verb] = &[
         group: Group::Moves,
         keys: Keys { deck: &["P"], both: &["shift+home"], ..Keys::NONE },
         example: Some(Sample { text: "    let le|vel = 3;", argument: "" }),
-        does: Does::Edit(|scene, _| moves::go(scene, Motion::LineEdge, Back, Extend)),
+        arguments: LINE_START,
+        does: Does::Edit(|scene, values| moves::go(scene, line_start(values), Back, Extend)),
         ..Verb::PLAIN
     },
     Verb {

@@ -1,8 +1,7 @@
-//! Bookmarks: set, cleared, gone to.
+//! Setting and clearing bookmarks.
 
 use crate::bookmarks::Bookmarks;
-use crate::cursors::CursorSet;
-use crate::units::{Direction, Line};
+use crate::units::Line;
 use crate::verbs::scene::{Outcome, Scene, counted};
 
 /// Marks the touched lines, or takes their marks away where all have one.
@@ -16,20 +15,6 @@ pub fn bookmark(scene: &Scene) -> Outcome {
         false => format!("{} cleared, {} left", counted(lines.len(), "bookmark"), marks.len()),
     };
     Outcome { bookmarks: Some(marks), ..Outcome::already(said) }
-}
-
-/// Goes to the next or the previous bookmark; round the file.
-pub fn next_bookmark(scene: &Scene, direction: Direction) -> Outcome {
-    let here = scene.text.line_of(scene.cursors.primary().head);
-    match scene.bookmarks.next(scene.text, here, direction) {
-        None => Outcome::nothing("there is no bookmark in this file"),
-        Some(line) if line == here => Outcome::nothing("this is the only bookmark"),
-        Some(line) => {
-            let at = scene.text.indentation_span(line).end;
-            let which = scene.bookmarks.lines(scene.text).position(|each| each == line).map_or(1, |at| at + 1);
-            Outcome::cursors(CursorSet::caret(at)).saying(format!("bookmark {which} of {}", scene.bookmarks.len()))
-        }
-    }
 }
 
 /// Takes all bookmarks of the file away.

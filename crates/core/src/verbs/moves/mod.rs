@@ -28,6 +28,10 @@ pub enum Motion {
     Page,
     /// The line's first character that is not blank, or its edge.
     LineEdge,
+    /// The line's first character that is not blank.
+    LineText,
+    /// The line's first column.
+    LineMargin,
     /// The first line of the block, or of the next.
     Block,
     /// The first or the last place of the text.
@@ -151,6 +155,8 @@ impl<'a, 'b> Going<'a, 'b> {
             Motion::Char => scene.text.step(head, direction),
             Motion::Word => scene.text.word_step(head, direction, scene.words()),
             Motion::LineEdge => line_edge(scene, head, direction),
+            Motion::LineText => scene.text.indentation_span(scene.text.line_of(head)).end,
+            Motion::LineMargin => scene.text.line_start(scene.text.line_of(head)),
             Motion::Block if self.blocks.is_empty() => paragraph_edge(scene, head, direction),
             Motion::Block => self.block_edge(head),
             Motion::FileEdge if direction == Direction::Back => Byte(0),

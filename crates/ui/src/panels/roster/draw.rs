@@ -42,7 +42,14 @@ pub fn draw(context: &Context, (area, list): (Area, Option<&RosterList>), grid: 
     let painter = RosterPainter { palette, area: inner, buffer, view, list };
     let rows = list.map_or_else(|| RosterRows::of(&context.workspace), |list| list.rows.clone());
     painter.head(rows.cursors(), grid);
-    painter.rows(context, &rows, grid);
+    let room = usize::from(inner.rows.saturating_sub(if list.is_some() { 4 } else { 1 }));
+    let pins = view.pins(buffer);
+    let for_pins = if pins.is_empty() { 0 } else { pins.len().min(room.saturating_sub(rows.count() + 1).max(room / 4)) };
+    let room = room - for_pins;
+    painter.rows(context, (&rows, room), grid);
+    // Below the cursors, with a blank row between where there is room for one.
+    let gap = usize::from(rows.count() < room);
+    painter.pins(pins, (1 + (rows.count() + gap).min(room) as u16, for_pins), grid);
     if list.is_some() {
         painter.keys(grid);
     }
@@ -96,11 +103,28 @@ impl RosterPainter<'_> {
         put(grid, (self.row(0), self.area.cols.saturating_sub(width(&count) + 1)), &count, quiet);
     }
 
-    /// The cursors around the primary one, or around the chosen one.
-    fn rows(&self, context: &Context, all: &RosterRows, grid: &mut Grid) {
+    /// The pins nearest to the primary cursor, in `count` rows from row `top` on.
+    fn pins(&self, pins: &[Span], (top, count): (u16, usize), grid: &mut Grid) {
+        let style = self.over(self.palette.style(Role::Raised), Role::RaisedQuiet);
+        let text = self.buffer.text();
+        let near = pins.partition_point(|pin| pin.start < self.view.cursors().primary().head);
+        let first = near.saturating_sub(count / 2).min(pins.len().saturating_sub(count));
+        for (y, pin) in pins[first..].iter().take(count).enumerate() {
+            let row = self.row(top + y as u16);
+            let line = text.line_of(pin.start);
+            put(grid, (row, 0), "◇", self.over(style, Role::PinSign));
+            put(grid, (row, 1), &format!("{:>5}", line.0 + 1), style);
+            let from = text.indentation_span(line).end.min(pin.start);
+            let from = text.snap_forward(from.max(Byte(pin.start.0.saturating_sub(BEFORE))));
+            let end = text.snap_back(text.content_span(line).end.min(from + LINE_BYTES));
+            put(grid, (row, 9), &text.slice(Span::new(from, end.max(from))).replace('\t', " "), style);
+        }
+    }
+
+    /// The cursors around the primary one, or around the chosen one, in `rows` rows.
+    fn rows(&self, context: &Context, (all, rows): (&RosterRows, usize), grid: &mut Grid) {
         let workspace = &context.workspace;
         let primary = all.place(workspace.views.focus(), self.view.cursors().primary_index());
-        let rows = usize::from(self.area.rows.saturating_sub(if self.list.is_some() { 4 } else { 1 }));
         let (count, chosen) = match self.list {
             Some(list) => (list.shown.len(), list.chosen),
             None => (all.count(), primary.unwrap_or(0)),
