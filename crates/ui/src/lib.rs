@@ -15,6 +15,7 @@ pub mod palette;
 pub mod panels;
 pub mod presenting;
 pub mod problem;
+mod renaming;
 pub mod screen;
 pub mod settings;
 pub mod sheets;

@@ -16,7 +16,7 @@ fn record_play_name_and_play_again_after_a_restart() {
     terminal.keys(&["C-s"]).shows("keep it as").type_text("low-twin").keys(&["Enter"]).shows("yours");
     terminal.escape().keys(&["C-q"]).ended(0);
     let kept = std::fs::read_to_string(terminal.own("config/snarvel/recipes/low-twin.recipe")).unwrap();
-    assert_eq!(kept, "duplicate-down\ntype \"low \"\nline-down\nline-start\n");
+    assert_eq!(kept, "duplicate-down\ntype \"low \"\nline-down\nline-start text\n");
     let again = terminal.again();
     again.start("list.txt:5").keys(&["C-Space"]).shows("SHAPE").type_text("$").shows("played");
     again.keys(&["C-s"]).until_file("list.txt", "ebb\nlow ebb\nflow\nlow flow\nslack\nlow slack\n");

@@ -28,6 +28,7 @@ use crate::panels::signs::SignsPanel;
 use crate::panels::tasks::TasksPanel;
 use crate::panels::themes::ThemesPanel;
 use crate::panels::trail::TrailPanel;
+use crate::renaming::RenameKeys;
 use crate::screen::faces::faces;
 use crate::size::DeckSize;
 use snarvel_core::units::Direction;
@@ -65,6 +66,9 @@ impl App {
         }
         if let Some((action, times)) = self.context.run(command) {
             self.act_on(action, times);
+        }
+        if command.verb.name == RENAMES_HERE && self.context.workspace.convoy().is_none() {
+            self.next_keys = Some(Box::new(RenameKeys::begin(&self.context)));
         }
     }
 

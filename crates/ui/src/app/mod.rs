@@ -20,7 +20,7 @@ use crate::palette::Palette;
 use crate::panels::argument::{ArgumentPanel, AskedBy};
 use crate::panels::lookup::LookupPanel;
 use crate::panels::news::News;
-use crate::panels::panel::{NextKeys, Panel, PanelAction, SwallowedEnter};
+use crate::panels::panel::{NextKey, NextKeys, Panel, PanelAction, SwallowedEnter};
 use crate::presenting::Press;
 use crate::problem::Problem;
 use crate::screen;
@@ -254,6 +254,7 @@ impl App {
             self.context.workspace.end_rehearsal();
         }
         self.context.workspace.settle();
+        self.next_keys.iter_mut().for_each(|next_keys| next_keys.settle(&mut self.context));
         // While a panel is open the text is only looked at.
         match (self.panel.is_some(), self.panel_from) {
             (true, None) => self.panel_from = Some(before),
@@ -402,11 +403,14 @@ impl App {
         if self.press_in_replay(key) {
             return;
         }
-        if let Some(mut next_keys) = self.next_keys.take()
-            && next_keys.press(key, &mut self.context)
-        {
-            self.next_keys = Some(next_keys);
-            return;
+        if let Some(mut next_keys) = self.next_keys.take() {
+            let outcome = next_keys.press(key, &mut self.context);
+            if matches!(outcome, NextKey::Taken | NextKey::Left) {
+                self.next_keys = Some(next_keys);
+            }
+            if matches!(outcome, NextKey::Taken | NextKey::TakenAsLast) {
+                return;
+            }
         }
         if self.panel.is_some() {
             self.with_panel(|panel, context| panel.press(key, context));

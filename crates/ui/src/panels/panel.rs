@@ -35,10 +35,26 @@ pub enum PanelAction {
     PassOn(Key),
 }
 
-/// What takes the keys that follow after a panel has closed.
+/// What became of a key that something was waiting for.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum NextKey {
+    /// It was used, and further keys are waited for.
+    Taken,
+    /// It was used, and nothing is waited for any more.
+    TakenAsLast,
+    /// It does what it always does, and further keys are waited for.
+    Left,
+    /// It does what it always does, and nothing is waited for any more.
+    LeftAsLast,
+}
+
+/// What takes the keys that follow, after a panel has closed or while a name is typed.
 pub trait NextKeys: Debug {
-    /// Takes a key. If it has no use for it, returns false: the key then does what it always does, and nothing follows any more.
-    fn press(&mut self, key: Key, context: &mut Context) -> bool;
+    /// Takes a key.
+    fn press(&mut self, key: Key, context: &mut Context) -> NextKey;
+
+    /// Takes in what has changed: called after each key and each event.
+    fn settle(&mut self, _context: &mut Context) {}
 }
 
 /// Time after a panel has closed by itself in which Enter is still meant for it, in milliseconds.
@@ -59,11 +75,12 @@ impl SwallowedEnter {
 }
 
 impl NextKeys for SwallowedEnter {
-    fn press(&mut self, key: Key, context: &mut Context) -> bool {
-        let is_meant = key.code == KeyCode::Enter && context.workspace.now_ms < self.until_ms;
+    fn press(&mut self, key: Key, context: &mut Context) -> NextKey {
         // Only the first one.
-        self.until_ms = 0;
-        is_meant
+        match key.code == KeyCode::Enter && context.workspace.now_ms < self.until_ms {
+            true => NextKey::TakenAsLast,
+            false => NextKey::LeftAsLast,
+        }
     }
 }
 

@@ -25,6 +25,8 @@ pub struct RenamePanel {
     asked: Option<u64>,
     uses: Option<Box<Finding>>,
     top: usize,
+    /// What the name so far would break in the file.
+    conflict: Option<String>,
 }
 
 impl RenamePanel {
@@ -40,7 +42,14 @@ impl RenamePanel {
             asked: None,
             uses: None,
             top: 0,
+            conflict: None,
         })
+    }
+
+    fn look(&mut self, context: &Context) {
+        let name = self.line.text.trim();
+        let is_new = !name.is_empty() && name != self.name;
+        self.conflict = is_new.then(|| context.workspace.conflict_of_name(name)).flatten();
     }
 
     fn places(&self) -> Vec<(String, &FileHit)> {
@@ -83,16 +92,18 @@ impl Panel for RenamePanel {
                     self.line.set("");
                 }
                 self.is_fresh &= !self.line.press(key);
+                self.look(context);
             }
         }
         PanelAction::Stay
     }
 
-    fn paste(&mut self, typed: &str, _context: &mut Context) -> PanelAction {
+    fn paste(&mut self, typed: &str, context: &mut Context) -> PanelAction {
         if std::mem::take(&mut self.is_fresh) {
             self.line.set("");
         }
         self.line.insert(typed);
+        self.look(context);
         PanelAction::Stay
     }
 
@@ -118,11 +129,17 @@ impl Panel for RenamePanel {
         };
         let x = painter.area.cols.saturating_sub(width(&said) + 1);
         put(grid, (painter.row(0), x), &said, painter.style(Role::RaisedQuiet));
-        let room = usize::from(painter.area.rows.saturating_sub(2));
-        for (y, (path, hit)) in places.iter().skip(self.top).take(room).enumerate() {
-            row(painter, (path, hit, &self.line.text), painter.row(1 + y as u16), grid);
+        let mut top = 1;
+        if let Some(conflict) = &self.conflict {
+            put(grid, (painter.row(top), 3), conflict, painter.over(painter.style(Role::Raised), Role::Changed));
+            top += 1;
         }
-        painter.keys(&[("Enter", "rename all"), ("↑ ↓", "look through"), ("Esc", "leave")], grid);
+        let room = usize::from(painter.area.rows.saturating_sub(top + 1));
+        for (y, (path, hit)) in places.iter().skip(self.top).take(room).enumerate() {
+            row(painter, (path, hit, &self.line.text), painter.row(top + y as u16), grid);
+        }
+        let enter = if self.conflict.is_some() { "rename anyway" } else { "rename all" };
+        painter.keys(&[("Enter", enter), ("↑ ↓", "look through"), ("Esc", "leave")], grid);
     }
 }
 

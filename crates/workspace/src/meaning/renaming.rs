@@ -6,13 +6,15 @@
 use super::applying::Plan;
 use super::asking::NO_NAME;
 use super::words::whole_word;
+use crate::buffer::parsing::Taken;
 use crate::editing::Effects;
 use crate::event::Payload;
 use crate::ids::TaskId;
 use crate::open_texts::OpenText;
 use crate::state::meaning::{Errand, Renaming};
+use crate::structure::structure;
 use crate::tasks::About;
-use crate::workspace::Workspace;
+use crate::workspace::{StructureWait, Workspace};
 use snarvel_core::languages::Language;
 use snarvel_core::languages::scanner::Kind;
 use snarvel_core::search::pattern::Pattern;
@@ -20,6 +22,7 @@ use snarvel_core::structure::Known;
 use snarvel_core::text::Text;
 use snarvel_core::units::{Byte, Span};
 use snarvel_core::verbs::bare::with_bare_scene;
+use snarvel_core::verbs::cursors::conflicts::{conflict, conflict_of};
 use snarvel_core::verbs::cursors::names::{Belongs, belongs_to, kind_of_name};
 use snarvel_core::verbs::cursors::rename::is_last_stage;
 use snarvel_files::folder::each_file;
@@ -29,7 +32,7 @@ use snarvel_servers::ask::{Ask, At};
 use snarvel_servers::news::{Base, Edits, FileEdit};
 use snarvel_syntax::background::parsed_now;
 use snarvel_syntax::names::{NameKind, Named, Namer};
-use snarvel_task::Cancel;
+use snarvel_task::{Cancel, waits};
 use std::collections::HashMap;
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
@@ -66,6 +69,39 @@ impl Workspace {
         let (buffer, view) = (self.active(), self.view());
         let primary = view.cursors().primary();
         !primary.is_caret() && view.with_scene(buffer, is_last_stage)
+    }
+
+    /// What it would break in this file to call what the name at the caret means `name`.
+    #[must_use]
+    pub fn conflict_of_name(&self, name: &str) -> Option<String> {
+        let word = self.name_at_caret()?;
+        let found = self.view().with_scene(self.active(), |scene| conflict(scene, word, name));
+        found.map(|found| found.told(name).to_string())
+    }
+
+    /// The name that is typed at all cursors: the word before the primary one.
+    #[must_use]
+    pub fn typed_name(&self) -> Option<String> {
+        self.name_at_caret().map(|word| self.active().text().slice(word).into_owned())
+    }
+
+    /// What the name that is typed at all cursors would break. None while the structure of the text is not known.
+    pub fn conflict_of_typed(&mut self, wait: StructureWait) -> Option<Option<String>> {
+        let word = self.name_at_caret()?;
+        let (tasks, views, buffers) = (&mut self.tasks, &self.views, &mut self.buffers);
+        let view = views.get(views.focus())?;
+        let buffer = buffers.known_mut(view.buffer)?;
+        if wait == StructureWait::Short {
+            structure(tasks, buffer, view, waits::STRUCTURE);
+        }
+        if matches!(buffer.parsing.structure(word, buffer.revision()), Taken::NotYet) {
+            return None;
+        }
+        let (text, rule) = (buffer.text(), buffer.language().word_rule());
+        let name = text.slice(word).into_owned();
+        let spans: Vec<Span> = view.cursors().iter().filter_map(|each| text.word_at(each.head, rule)).collect();
+        let found = view.with_scene(buffer, |scene| conflict_of(scene, &spans, &name));
+        Some(found.map(|found| found.told(&name).to_string()))
     }
 
     /// Gives the name at the caret another one in the whole project.

@@ -67,7 +67,12 @@ fn verbs_and_text_are_recorded_and_what_was_undone_is_left_out() {
         ("home_is_where_it_went", "  ab\n", "line-end\nline-start", "line-end\nline-start text\n"),
         ("home_again", "  ab\n", "line-end\n2 line-start", "line-end\nline-start margin\n"),
         ("home_with_a_selection", "\tab\n", "line-end\nextend-line-start", "line-end\nextend-line-start text\n"),
-        ("home_at_different_starts", "  a\n b\n", "char-right\ncursor-below\nline-start", "char-right\ncursor-below\nline-start\n"),
+        (
+            "home_at_different_starts",
+            "  a\n b\n",
+            "char-right\ncursor-below\nline-start",
+            "char-right\ncursor-below\nline-start\n",
+        ),
         ("undone", "a\nb\n", "carry-down\nduplicate-down\nundo", "carry-down\n"),
         ("undone_with_the_moves_after_it", "a\nb\n", "line-down\ncarry-up\nline-end\nundo", "line-down\n"),
         ("undone_typing", "", "\"abc\nundo\n\"x", "type \"x\"\n"),

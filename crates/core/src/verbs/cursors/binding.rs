@@ -26,14 +26,15 @@ pub enum Binding {
 pub struct BoundUse {
     /// Where it is.
     pub span: Span,
-    belongs: Belongs,
+    pub(super) belongs: Belongs,
     /// The functions around it, the innermost first; not the one that it is the name of.
-    functions: Vec<Span>,
+    pub(super) functions: Vec<Span>,
     /// The innermost type around it that is no function.
     kind: Option<Span>,
     /// Whether it is outside of functions in that type, or nearer to the type than to any function.
     is_of_type: bool,
-    declares: bool,
+    /// Whether it gives the name to what it means.
+    pub(super) declares: bool,
 }
 
 /// What is around each of `uses`. Cost: the nodes around them.

@@ -1,6 +1,7 @@
 //! Which cursors there are: adding above and below, taking matches, dropping, keeping, leading.
 
 pub mod binding;
+pub mod conflicts;
 pub mod filters;
 pub mod names;
 pub mod pins;

@@ -118,6 +118,15 @@ pub fn rename_here(scene: &Scene) -> Outcome {
     take_stage(scene, (span, &name), &stages, belongs)
 }
 
+/// The uses of the name at `span` that its declaration binds in this file, in order.
+#[must_use]
+pub fn bound_uses(scene: &Scene, span: Span) -> Vec<Span> {
+    let name = scene.text.slice(span).into_owned();
+    let from_code = kind_of_name(scene, span) == Kind::Code;
+    let stages = stages(scene, (span, &name), (true, from_code));
+    stages.into_iter().next().map(|stage| stage.taken).unwrap_or_default()
+}
+
 /// The stages that one press after the other takes.
 fn stages(scene: &Scene, (span, name): (Span, &str), (whole_words, from_code): (bool, bool)) -> Vec<Stage> {
     let belongs = (from_code && whole_words).then(|| belongs_to(scene, span));

@@ -44,7 +44,8 @@ pub fn draw(context: &Context, (area, list): (Area, Option<&RosterList>), grid: 
     painter.head(rows.cursors(), grid);
     let room = usize::from(inner.rows.saturating_sub(if list.is_some() { 4 } else { 1 }));
     let pins = view.pins(buffer);
-    let for_pins = if pins.is_empty() { 0 } else { pins.len().min(room.saturating_sub(rows.count() + 1).max(room / 4)) };
+    let for_pins =
+        if pins.is_empty() { 0 } else { pins.len().min(room.saturating_sub(rows.count() + 1).max(room / 4)) };
     let room = room - for_pins;
     painter.rows(context, (&rows, room), grid);
     // Below the cursors, with a blank row between where there is room for one.

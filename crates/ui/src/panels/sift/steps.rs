@@ -3,7 +3,7 @@
 use super::found::{Found, HitRow};
 use crate::context::Context;
 use crate::keys::Key;
-use crate::panels::panel::NextKeys;
+use crate::panels::panel::{NextKey, NextKeys};
 use crossterm::event::{KeyCode, KeyModifiers};
 use snarvel_core::cursors::{CursorSet, Selection};
 use snarvel_core::text::place::Place;
@@ -99,12 +99,12 @@ impl FoundSteps {
 }
 
 impl NextKeys for FoundSteps {
-    fn press(&mut self, key: Key, context: &mut Context) -> bool {
+    fn press(&mut self, key: Key, context: &mut Context) -> NextKey {
         match (key.code, key.mods) {
             (KeyCode::Enter, KeyModifiers::NONE) => self.step(Direction::Forward, context),
             (KeyCode::Enter, KeyModifiers::SHIFT) => self.step(Direction::Back, context),
-            _ => return false,
+            _ => return NextKey::LeftAsLast,
         }
-        true
+        NextKey::Taken
     }
 }
