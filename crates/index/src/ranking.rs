@@ -39,7 +39,8 @@ pub struct Use {
 pub fn family(language: &str) -> &str {
     match language {
         "c" | "cpp" | "objective-c" | "cuda" => "c",
-        "javascript" | "jsx" | "typescript" | "tsx" | "vue" | "svelte" | "astro" | "html" => "script",
+        "javascript" | "jsx" | "typescript" | "tsx" | "vue" | "svelte" | "astro" | "html" | "html-template"
+        | "twig" | "liquid" => "script",
         "java" | "kotlin" | "scala" | "groovy" => "java",
         "css" | "scss" | "less" | "sass" => "css",
         other => other,

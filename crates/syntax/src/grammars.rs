@@ -28,6 +28,10 @@ type Compiled = (LanguageFn, &'static [&'static str]);
 /// What has no query of its own.
 const KOTLIN: &str = include_str!("kotlin.scm");
 
+/// HTML, and languages that are HTML with tags of their own in it: all have the grammar of HTML.
+pub const MARKUP: &[&str] =
+    &["html", "vue", "html-template", "twig", "liquid", "jsp", "heex", "blade", "razor", "freemarker"];
+
 fn compiled(name: &str) -> Option<Compiled> {
     use tree_sitter_javascript::{HIGHLIGHT_QUERY as SCRIPT, JSX_HIGHLIGHT_QUERY as JSX};
     use tree_sitter_typescript::HIGHLIGHTS_QUERY as TYPED;
@@ -43,7 +47,7 @@ fn compiled(name: &str) -> Option<Compiled> {
         "javascript" | "jsx" => (tree_sitter_javascript::LANGUAGE, &[SCRIPT, JSX]),
         "typescript" => (tree_sitter_typescript::LANGUAGE_TYPESCRIPT, &[SCRIPT, TYPED]),
         "tsx" => (tree_sitter_typescript::LANGUAGE_TSX, &[SCRIPT, JSX, TYPED]),
-        "html" | "vue" => (tree_sitter_html::LANGUAGE, &[tree_sitter_html::HIGHLIGHTS_QUERY]),
+        name if MARKUP.contains(&name) => (tree_sitter_html::LANGUAGE, &[tree_sitter_html::HIGHLIGHTS_QUERY]),
         "css" => (tree_sitter_css::LANGUAGE, &[tree_sitter_css::HIGHLIGHTS_QUERY]),
         "json" | "jsonc" => (tree_sitter_json::LANGUAGE, &[tree_sitter_json::HIGHLIGHTS_QUERY]),
         "toml" => (tree_sitter_toml_ng::LANGUAGE, &[tree_sitter_toml_ng::HIGHLIGHTS_QUERY]),
@@ -81,6 +85,14 @@ pub const NAMES: &[&str] = &[
     "tsx",
     "html",
     "vue",
+    "html-template",
+    "twig",
+    "liquid",
+    "jsp",
+    "heex",
+    "blade",
+    "razor",
+    "freemarker",
     "css",
     "json",
     "jsonc",

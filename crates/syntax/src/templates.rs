@@ -1,6 +1,6 @@
 //! A test: what each shipped template makes is right by the grammar of its language, at the depth of the file and two deeper.
 
-use crate::grammars::{Grammar, NAMES};
+use crate::grammars::{Grammar, MARKUP, NAMES};
 use snarvel_core::templates::{self, Setting, Template, Variable};
 use snarvel_core::text::LineEnd;
 use snarvel_core::text::indent::IndentUnit;
@@ -81,7 +81,7 @@ const HOSTS: &[Hosts] = &[
         ],
     ),
     (&["python"], &["@\n"], &["class A:\n\tdef b(self):\n\t\t@\n"]),
-    (&["html", "vue"], &["@\n"], &["<main>\n\t<div>\n\t\t@\n\t</div>\n</main>\n"]),
+    (MARKUP, &["@\n"], &["<main>\n\t<div>\n\t\t@\n\t</div>\n</main>\n"]),
     (
         &["css"],
         &["@\n", ".host {\n@\n}\n"],
@@ -130,10 +130,13 @@ fn hosts(language: &str) -> [&'static [&'static str]; 2] {
     [shallow, deep]
 }
 
+const MARKUP_LINES: &str = "<b>a</b>\n<i>b</i>";
+
 /// Lines that a template goes around, by language: something that is right there.
 fn lines_of(language: &str) -> &'static str {
     match language {
-        "html" | "vue" | "xml" => "<b>a</b>\n<i>b</i>",
+        "xml" => MARKUP_LINES,
+        name if MARKUP.contains(&name) => MARKUP_LINES,
         "css" => ".a { color: red; }\n.b { color: blue; }",
         "json" | "jsonc" => "1",
         "toml" => "a = 1\nb = 2",
@@ -229,7 +232,7 @@ fn every_language_has_something_for_everything() {
             templates.iter().any(|each| each.name == wanted || each.words.iter().any(|word| word == wanted))
         };
         let missing: Vec<&str> = WANTED.into_iter().filter(|wanted| !has(wanted)).collect();
-        let markup = ["html", "vue", "css", "markdown", "xml", "sql", "make"].contains(language);
+        let markup = ["css", "markdown", "xml", "sql", "make"].contains(language) || MARKUP.contains(language);
         assert!(markup && missing.len() <= 3 || missing.is_empty(), "{language} lacks {missing:?}");
     }
     for language in NAMES {

@@ -57,7 +57,7 @@ impl RenameKeys {
         conflict.is_some()
     }
 
-    fn finish(&self, context: &mut Context) {
+    fn finish(context: &mut Context) {
         let count = context.workspace.view().cursors().len();
         let name = context.workspace.typed_name().unwrap_or_default();
         let (buffer, view) = context.workspace.active_pair_mut();
@@ -88,7 +88,7 @@ impl NextKeys for RenameKeys {
                     self.enter_counts_from = Some(now);
                     return NextKey::Taken;
                 }
-                self.finish(context);
+                Self::finish(context);
                 NextKey::TakenAsLast
             }
             KeyCode::Esc if self.look(StructureWait::None, context) => {

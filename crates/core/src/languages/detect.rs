@@ -18,6 +18,7 @@ pub fn detect(file_name: &str, head: &str) -> Arc<Language> {
     let first_line = head.lines().next().unwrap_or("");
     by_whole_name(file_name)
         .or_else(|| by_content(file_name, head))
+        .or_else(|| template_of_markup(file_name, head))
         .or_else(|| by_extension(file_name))
         .or_else(|| by_interpreter(first_line))
         .or_else(|| by_first_bytes(first_line))
@@ -52,6 +53,17 @@ fn by_content(file_name: &str, head: &str) -> Option<Arc<Language>> {
         FIRST_WORDS.iter().find(fits).map(|(_, name, _)| *name)
     };
     head.lines().map(str::trim_start).find_map(told).and_then(by_name)
+}
+
+/// HTML with tags of a template language in it. Front matter tells Liquid from those whose comments are `{# #}`.
+fn template_of_markup(file_name: &str, head: &str) -> Option<Arc<Language>> {
+    let is_markup = [".html", ".htm"].iter().any(|ending| file_name.ends_with(ending));
+    let has_tag = |line: &str| line.find("{%").is_some_and(|at| line[at..].contains("%}"));
+    if !is_markup || !head.lines().any(has_tag) {
+        return None;
+    }
+    let is_liquid = head.starts_with("---") || head.contains("{% comment %}") || head.contains("{% assign ");
+    by_name(if is_liquid { "liquid" } else { "html-template" })
 }
 
 /// The longest ending counts: `x.d.ts` before `x.ts`.
@@ -108,6 +120,11 @@ mod tests {
             ("watch", "#!/bin/sh", "shell"),
             ("watch.lua", "#!/bin/sh", "lua"),
             ("board", "<!DOCTYPE html>", "html"),
+            ("board.html", "<p>{% of the berths %}</p>", "html-template"),
+            ("board.html", "---\nlayout: board\n---\n{% include tide %}", "liquid"),
+            ("board.html", "<p>{{ level }}</p>", "html"),
+            ("board.blade.php", "<p>{{ $level }}</p>", "blade"),
+            ("board.php", "<p>{% level %}</p>", "php"),
             ("notes", "hello", "text"),
             (".hidden", "", "text"),
             ("TIDES.PY", "", "python"),

@@ -107,7 +107,7 @@ pub const VERBS: &[Verb] = &[
         name: "drop-all-bookmarks",
         label: "no marks",
         sentence: "Clears the bookmarks of all files.",
-        words: &["clear all bookmarks", "remove bookmarks everywhere"],
+        words: &["clear all bookmarks", "remove bookmarks everywhere", "forget marks of the project"],
         group: Group::Moves,
         does: Does::OfWorkspace(|workspace, _| workspace.clear_all_bookmarks()),
         ..Verb::PLAIN

@@ -232,7 +232,7 @@ fn a_recipe_plays_in_every_file_as_one_step() {
     assert_eq!(texts(&workspace), TEXTS);
     // A strict recipe that fails in one file changes none.
     let told = play(&mut workspace, "strict\ntype \"bell\"\ndelete-word-back\ndelete-word-back\ndelete-word-back");
-    assert!(told.contains("gauge1.rs: bell was not played: line 4"), "{told}");
+    assert!(told.contains("gauge1.rs: bell was not played: line 5"), "{told}");
     assert_eq!(texts(&workspace), TEXTS);
     let second = workspace.buffers().iter().find(|buffer| buffer.is_of(&path_of(1))).unwrap().id;
     workspace.buffer_mut(second).unwrap().saved.read_only = true;

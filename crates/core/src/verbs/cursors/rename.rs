@@ -103,7 +103,10 @@ pub fn rename_here(scene: &Scene) -> Outcome {
     if let Some((name, _)) = tags::name_at(scene, primary.head) {
         return rename_tag(scene, name);
     }
-    let Some((span, whole_words)) = subject(scene) else { return Outcome::nothing(NO_NAME) };
+    let is_name = |span: Span| scene.text.slice(span).contains(|c: char| c.is_alphanumeric() || c == '_' || c == '$');
+    let Some((span, whole_words)) = subject(scene).filter(|(span, _)| is_name(*span)) else {
+        return Outcome::nothing(NO_NAME);
+    };
     let name = scene.text.slice(span).into_owned();
     if whole_words && kind_of_name(scene, span) == Kind::Code && scene.language_at(span.start).is_keyword(&name) {
         return Outcome::nothing(format!("{NO_NAME}: {name} is a word of the language"));

@@ -68,6 +68,8 @@ struct InLines {
     first: Option<Line>,
     /// Whether commas part the elements.
     has_commas: bool,
+    /// Whether tags of a template language are among them, which nest without the tree knowing.
+    has_template_tags: bool,
 }
 
 /// Words that go on with a statement at its depth.
@@ -80,6 +82,13 @@ const VOID_ELEMENTS: &[&str] =
 
 /// Elements whose content has no layout of its own.
 const RAW_ELEMENTS: &[&str] = &["<pre", "<textarea", "<listing", "<plaintext"];
+
+/// What tags of template languages that begin and end blocks start with, in the text of markup.
+const TEMPLATE_TAGS: &[&str] =
+    &["{%", "{{#", "{{/", "{{^", "{{else", "<%", "<#", "</#", "@if", "@for", "@end", "@section"];
+
+/// Lines above one in which a template tag explains why the tree is broken there.
+const BROKEN_LINES: usize = 20;
 
 /// Elements whose children are often as deep as they.
 const FLAT_ELEMENTS: &[&str] = &["<html", "<head", "<body"];
@@ -98,13 +107,15 @@ impl<'a, 'b> ByTree<'a, 'b> {
         let at = text.indentation_span(line).end;
         let mut begins: Vec<Node> = Vec::new();
         let mut around: Vec<Around> = Vec::new();
-        let (mut is_broken, mut is_raw) = (false, false);
+        let (mut broken, mut is_raw): (Option<Span>, bool) = (None, false);
         self.scene.find_around(Span::at(at), |visited| {
             let node = visited.node;
             if node.span.end <= at && !node.span.is_empty() {
                 return None;
             }
-            is_broken |= node.is(Roles::BROKEN) && around.len() < 2;
+            if node.is(Roles::BROKEN) && around.len() < 2 {
+                broken = broken.or(Some(node.span));
+            }
             is_raw |= RAW_ELEMENTS.iter().any(|tag| text.has_at(node.span.start, tag)) && node.span.start < at;
             if node.span.start >= at {
                 begins.push(node);
@@ -118,8 +129,11 @@ impl<'a, 'b> ByTree<'a, 'b> {
         if is_raw {
             return Some(Depth::Free);
         }
-        if is_broken || (begins.is_empty() && around.is_empty()) {
-            return None;
+        if broken.is_some() || (begins.is_empty() && around.is_empty()) {
+            // A grammar of markup may take a tag of a template language for an error.
+            let start = text.line_start(Line(line.0.saturating_sub(BROKEN_LINES)));
+            let near = Span::new(start.max(broken.map_or(start, |span| span.start)), text.content_span(line).end);
+            return (self.scene.language_at(at).prose && has_template_tag(&text.slice(near))).then_some(Depth::Free);
         }
         let outer = around.get(1).map(|outer| outer.node);
         let begins_before = |inner: &Around| {
@@ -161,6 +175,9 @@ impl<'a, 'b> ByTree<'a, 'b> {
         {
             return Depth::Steps(own_line, 0);
         }
+        if let Some(holder) = self.holder_with_template_tags(inner) {
+            return if holder.is(Roles::ROOT) { Depth::Free } else { Depth::Kept(text.line_of(holder.span.start), 1) };
+        }
         if inner.node.is(Roles::ROOT) {
             return match inner.outer {
                 None => Depth::Outermost,
@@ -199,6 +216,15 @@ impl<'a, 'b> ByTree<'a, 'b> {
             return Depth::Kept(own_line, u32::from((code == Code::GoesOn || leads) && !is_flush));
         }
         self.element_depth((at, &word), inner, base)
+    }
+
+    /// What holds the line, where tags of a template language are among what it holds.
+    fn holder_with_template_tags(&self, inner: Around) -> Option<Node> {
+        if inner.node.is(Roles::PROSE) && self.scene.language_at(inner.node.span.start).prose {
+            let content = self.scene.text.slice(inner.node.span);
+            return inner.outer.filter(|_| has_template_tag(&content));
+        }
+        inner.lines.has_template_tags.then_some(inner.node)
     }
 
     /// How deep an element of a holder is.
@@ -340,7 +366,14 @@ impl<'a, 'b> ByTree<'a, 'b> {
             children().into_iter().next().filter(|child| child.is_named && child.span.start == holder.span.start);
         let first = first_child.filter(|child| !child.is(Roles::FURNITURE) && begins_line(&child.span.start));
         let is_comma = |child: &Node| child.is(Roles::SEPARATOR) && !child.is(Roles::SEMICOLON) && !child.is_named;
+        let is_markup = self.scene.language_at(holder.span.start).prose;
+        let has_template_tags = is_markup
+            && children()
+                .iter()
+                .filter(|child| child.is(Roles::PROSE | Roles::BROKEN))
+                .any(|child| has_template_tag(&text.slice(child.span)));
         let lines = InLines {
+            has_template_tags,
             has_commas: children().iter().any(is_comma),
             first: first.map(|child| text.line_of(child.span.start)),
             alike: all_alike(Box::new(starts.iter().map(depth))),
@@ -357,4 +390,8 @@ impl<'a, 'b> ByTree<'a, 'b> {
         let rest = text.slice(Span::new(at, end.max(at)));
         rest.chars().take_while(|c| c.is_alphanumeric() || *c == '_').collect()
     }
+}
+
+fn has_template_tag(markup: &str) -> bool {
+    TEMPLATE_TAGS.iter().any(|tag| markup.contains(tag))
 }

@@ -303,7 +303,25 @@ fn scanned(scene: &Scene, span: Span) -> Option<List> {
         before.zip(after).map(|((open, _), (close, _))| [Span::new(open, open + 1), Span::new(close, close + 1)]);
     let inside = brackets.map_or_else(|| text.content_span(line), |[open, close]| Span::new(open.end, close.start));
     let items = scanned_items(scene, inside);
+    if brackets.is_some_and(|[open, _]| text.char_at(open.start) == Some('{')) && is_block(scene, inside) {
+        return None;
+    }
     (!items.is_empty()).then_some(List { items, parting: Parting::Comma, brackets })
+}
+
+/// Whether what is in braces are statements: a semicolon or a line end parts them.
+fn is_block(scene: &Scene, inside: Span) -> bool {
+    let text = scene.text;
+    let mut depth = 0;
+    let mut before: Option<(Byte, char)> = None;
+    code(scene, inside).into_iter().any(|(at, c)| {
+        depth += i32::from("([{".contains(c)) - i32::from(")]}".contains(c));
+        let is_next_line = |last: Byte| text.line_of(last) < text.line_of(at);
+        let goes_on = |last: char| ",=+-*/&|?:.<([{".contains(last) || ".?:&|+=)]}".contains(c);
+        let ends_line = before.is_some_and(|(last, mark)| is_next_line(last) && !goes_on(mark));
+        before = Some((at, c));
+        depth == 0 && (c == ';' || ends_line)
+    })
 }
 
 /// The brackets, commas and other characters of code between two places, with where they are.

@@ -45,7 +45,8 @@ fn saying_of_brackets(scene: &Scene, done: LineEdit, runs: &[Run], outcome: Outc
     let said = match done {
         LineEdit::Deleted => "a bracket lost its partner",
         LineEdit::CopiedAbove | LineEdit::CopiedBelow => "a bracket is there without its partner",
-        LineEdit::Rearranged | LineEdit::PutIn | LineEdit::Opened => return outcome,
+        LineEdit::Rearranged => "the other bracket of a pair stays where it is",
+        LineEdit::PutIn | LineEdit::Opened => return outcome,
     };
     let lines = Lines { text: scene.text, syntax: scene.syntax, tabs: scene.settings.tabs };
     let all = || runs.iter().flat_map(Run::lines);

@@ -172,7 +172,9 @@ fn joined(scene: &Scene, list: &List) -> Result<Vec<(Span, String)>, String> {
 fn joint(scene: &Scene, gap: Span, [before, after]: [Option<char>; 2], list: &List) -> Option<(Span, String)> {
     let (before, after) = (before?, after?);
     let language = scene.language_at(gap.start);
-    let padding = if language.padded_braces { " " } else { "" };
+    // The braces of a list of names after a path are tight wherever it is written so.
+    let is_path = list.brackets.is_some_and(|[open, _]| open.start.0 >= 2 && scene.text.has_at(open.start - 2, "::"));
+    let padding = if language.padded_braces && !is_path { " " } else { "" };
     if list.parting == Parting::Blank {
         let is_end = list.brackets.is_some_and(|[_, close]| close.start == gap.end);
         return Some((gap, if is_end && after == '>' { String::new() } else { " ".to_owned() }));

@@ -115,8 +115,12 @@ fn construct_around(scene: &Scene, line: Line) -> Result<Wrapping, &'static str>
             .ok_or("nothing around here")?;
     }
     for _ in 0..100 {
-        if opens(scene, at) && !is_definition(scene, at) {
-            return construct_of(scene, at);
+        // A brace on a line of its own belongs to the head above it.
+        let above_brace = above(scene, at, |above| full(&above))
+            .filter(|above| code_of(scene, at).trim() == "{" && depth(*above) == depth(at) && is_head(scene, *above));
+        let head = above_brace.unwrap_or(at);
+        if opens(scene, head) && !is_definition(scene, head) {
+            return construct_of(scene, head);
         }
         let own = depth(at);
         at = above(scene, at, |above| full(&above) && depth(above) < own && !closes(scene, above))
@@ -190,10 +194,21 @@ fn is_second_part(scene: &Scene, line: Line) -> bool {
 /// Whether what `line` opens is a function, a type or the like.
 fn is_definition(scene: &Scene, line: Line) -> bool {
     let start = scene.text.indentation_span(line).end;
-    let block = scene.find_having(Roles::BLOCK, Span::at(start), |visited| {
-        (visited.node.span.start == start || scene.text.line_of(visited.node.span.start) == line).then_some(())
+    let is_here = |at: Byte| at == start || scene.text.line_of(at) == line;
+    let block =
+        scene.find_having(Roles::BLOCK, Span::at(start), |visited| is_here(visited.node.span.start).then_some(()));
+    // What declares something without a head: a property with its accessors.
+    let property = scene.find_having(Roles::DECLARES, Span::at(start), |visited| {
+        let node = visited.node;
+        (node.span.start == start && !node.is(Roles::HEADED) && scene.text.line_of(node.span.end) > line).then_some(())
     });
-    block.is_some()
+    block.is_some() || property.is_some()
+}
+
+/// Whether `line` can be the end of a head whose brace is on the line below it.
+fn is_head(scene: &Scene, line: Line) -> bool {
+    let code = code_of(scene, line);
+    !code.trim().is_empty() && !code.trim_end().ends_with([';', '{', '}', ',', ':'])
 }
 
 fn closes(scene: &Scene, line: Line) -> bool {

@@ -174,8 +174,14 @@ fn construct_around(scene: &Scene, span: Span) -> Option<Span> {
             let is_deeper = scene.language.offside && column(element.own.start) != holder_column;
             is_deeper && !holder.node.is(Roles::TOP_LEVEL) || scene.language.offside && children.iter().any(is_all)
         };
+        // The body in braces of its own lines is a part of what has the head.
+        let is_body = |element: &Element| {
+            let is_of_head = holder.node.is(Roles::HEADED | Roles::BLOCK) && holder.node.span.start < element.own.start;
+            is_of_head && scene.text.char_at(scene.text.trimmed(element.own).start) == Some('{')
+        };
         let siblings = siblings_in(scene, holder.node, &children);
-        let elements = siblings.elements.iter().filter(|element| element.body.end >= code.start && !is_value(element));
+        let is_counted = |element: &&Element| element.body.end >= code.start && !is_value(element) && !is_body(element);
+        let elements = siblings.elements.iter().filter(is_counted);
         let mut around = elements.take_while(|element| element.body.start <= code.start);
         around.find_map(|element| lines_of_element(scene, element, &children).filter(|lines| holds_more(*lines, span)))
     });
