@@ -67,7 +67,8 @@ impl App {
         if let Some((action, times)) = self.context.run(command) {
             self.act_on(action, times);
         }
-        if command.verb.name == RENAMES_HERE && self.context.workspace.convoy().is_none() {
+        let has_uses = || !self.context.workspace.view().cursors().primary().is_caret();
+        if command.verb.name == RENAMES_HERE && has_uses() && self.context.workspace.convoy().is_none() {
             self.next_keys = Some(Box::new(RenameKeys::begin(&self.context)));
         }
     }

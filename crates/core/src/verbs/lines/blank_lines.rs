@@ -27,7 +27,13 @@ fn is_construct(lines: &Lines, run: &Run, language: &Arc<Language>) -> bool {
     let heads: Vec<Line> = starts.filter(|line| !lines.closes(*line) && !is_second_part(lines, *line)).collect();
     let code = lines.code(first);
     let word: String = code.trim_start().chars().take_while(|c| c.is_alphanumeric() || *c == '_').collect();
-    let is_attribute = |line: &Line| lines.text.content(*line).trim_start().starts_with(['@', '#', '[']);
+    // A rule of a style sheet begins with the same mark as a decorator.
+    let opens_body = |line: Line| {
+        let code = lines.code(line);
+        code.trim_end().ends_with('{') && !code.trim_end().ends_with("({")
+    };
+    let is_attribute =
+        |line: &Line| lines.text.content(*line).trim_start().starts_with(['@', '#', '[']) && !opens_body(*line);
     // One head, with decorators and attributes above it, and a brace alone on the line below it.
     let is_one = heads.iter().filter(|line| !is_attribute(line) && lines.code(**line).trim() != "{").count() == 1;
     let is_loop = ["if", "for", "while", "switch", "try", "match", "else", "with", "do", "loop", "case", "return"]
