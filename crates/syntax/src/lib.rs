@@ -33,3 +33,9 @@ pub fn has_grammar(language: &Language) -> bool {
 pub fn has_own_grammar(name: &str) -> bool {
     grammars::has_grammar(name)
 }
+
+/// The grammar of the language called `name`, for whoever wants a tree of its own.
+#[must_use]
+pub fn tree_sitter_language(name: &str) -> Option<tree_sitter::Language> {
+    grammars::Grammar::of(name).map(|grammar| grammar.language.clone())
+}

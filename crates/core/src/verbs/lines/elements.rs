@@ -72,11 +72,14 @@ fn finish(scene: &Scene, builder: ChangeBuilder, placed: Vec<Option<Selection>>)
     Outcome::edit(change, CursorSet::of(list, scene.cursors.primary_index()))
 }
 
-/// The lists at the cursors, each with the elements that they touch, in order; elements that several cursors touch come once.
-fn touched_lists(scene: &Scene) -> Vec<(List, Vec<usize>)> {
+/// The lists at the cursors that count, each with the elements that they touch, in order; elements that several cursors touch come once.
+fn touched_lists(scene: &Scene, counts: impl Fn(&List, [usize; 2]) -> bool) -> Vec<(List, Vec<usize>)> {
     let mut found: Vec<(List, Vec<usize>)> = Vec::new();
     for each in scene.cursors.iter() {
-        let touched = find_list(scene, each.span(), |list| list.touched(each.span()).map(|touched| (list, touched)));
+        let touched = find_list(scene, each.span(), |list| {
+            let touched = list.touched(each.span()).filter(|touched| counts(&list, *touched))?;
+            Some((list, touched))
+        });
         let Some((list, [first, last])) = touched else { continue };
         match found.last_mut() {
             Some((other, taken)) if *other == list => {
@@ -93,7 +96,12 @@ fn touched_lists(scene: &Scene) -> Vec<(List, Vec<usize>)> {
 
 /// The elements at the cursors go, each with its separator and the space that belongs to it.
 pub fn delete(scene: &Scene) -> Outcome {
-    let lists = touched_lists(scene);
+    let lists = touched_lists(scene, |list, [first, last]| {
+        // Angle brackets without anything in them are no code.
+        let is_angled = list.brackets.is_some_and(|[open, _]| scene.text.char_at(open.start) == Some('<'));
+        let is_all = first == 0 && last + 1 == list.items.len();
+        !(is_angled && is_all && list.parting == Parting::Comma)
+    });
     if lists.is_empty() {
         return Outcome::nothing(NO_LIST);
     }

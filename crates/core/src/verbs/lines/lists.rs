@@ -90,7 +90,9 @@ pub fn find_list<T>(scene: &Scene, span: Span, mut look: impl FnMut(List) -> Opt
         list.filter(|list| holds(scene, list, span)).and_then(&mut look)
     });
     let is_prose = scene.language_at(span.start).prose;
-    found.or_else(|| scanned(scene, span).filter(|list| !is_known || list.items.len() > 1 || !is_prose).and_then(look))
+    // Where the tree tells lists, what it does not take for one with a single element is none.
+    let is_list = |list: &List| list.items.len() > 1 || (!is_known && !is_prose);
+    found.or_else(|| scanned(scene, span).filter(is_list).and_then(look))
 }
 
 /// Whether `span` is inside of the brackets of `list`, or from its first item to its last.
@@ -111,6 +113,15 @@ fn commas(scene: &Scene, (node, children): (Node, &[Node]), span: Span) -> Optio
     let is_alone = groups.len() == 1;
     let brackets = brackets_of(scene, children);
     let has_commas = |items: &[ListItem]| items.iter().any(|item| item.separator.is_some());
+    // The arguments of a macro are tokens for some grammars: what is between two commas is told by the characters.
+    if let Some([open, close]) = brackets
+        && !is_alone
+        && groups.iter().any(|items| has_commas(items))
+        && children.first().is_some_and(|child| child.span == open)
+    {
+        let items = scanned_items(scene, Span::new(open.end, close.start));
+        return (items.len() > 1).then_some(List { items, parting: Parting::Comma, brackets: Some([open, close]) });
+    }
     let touches = |items: &[ListItem]| {
         items[0].span.start <= span.end.max(span.start) && span.start <= items[items.len() - 1].span.end + 1
     };
@@ -122,13 +133,26 @@ fn commas(scene: &Scene, (node, children): (Node, &[Node]), span: Span) -> Optio
         let inside = |item: &ListItem| open.end <= item.span.start && item.span.end <= close.start;
         is_alone && items.iter().all(inside)
     });
-    // A block is no list, however few statements it has.
+    // A block is no list, however few statements it has: without a comma only what has a key, or names, is one.
     let is_block = || {
-        let open = brackets.and_then(|[open, _]| scene.text.char_at(open.start));
-        open == Some('{') && node.is(Roles::HEADED)
+        let Some([open, close]) = brackets.filter(|[open, _]| scene.text.char_at(open.start) == Some('{')) else {
+            return false;
+        };
+        let is_keyed = |child: &Node| child.is(Roles::KEYED | Roles::KEY_NAME | Roles::SHORTHAND);
+        let inside = || children.iter().filter(|child| open.end <= child.span.start && child.span.end <= close.start);
+        !inside().any(is_keyed) && !scene.language.data && !holds_names(scene, open.start)
     };
     let counts = has_commas(&items) || (brackets.is_some() && node.is(Roles::HOLDER) && !is_block());
     counts.then_some(List { items, parting: Parting::Comma, brackets })
+}
+
+/// Whether what the brace at `open` begins holds names: of a path, an import or an export.
+fn holds_names(scene: &Scene, open: Byte) -> bool {
+    let text = scene.text;
+    let line = text.content_span(text.line_of(open));
+    let before = text.slice(Span::new(line.start, open));
+    let first = before.split_whitespace().find(|word| !matches!(*word, "pub" | "type")).unwrap_or_default();
+    before.ends_with("::") || matches!(first, "use" | "import" | "export")
 }
 
 /// The items among `children` in groups, each of neighbours with a comma after all but the last.
@@ -348,11 +372,17 @@ fn scanned_items(scene: &Scene, inside: Span) -> Vec<ListItem> {
     let text = scene.text;
     let mut depth = 0;
     let mut edges = vec![(inside.start, None)];
+    let mut last = ' ';
     for (at, c) in code(scene, inside) {
         depth += i32::from("([{".contains(c)) - i32::from(")]}".contains(c));
         if c == ',' && depth == 0 {
+            // In the pattern of a macro a comma may say what parts what is repeated.
+            if last == ')' && text.char_at(at + 1).is_some_and(|c| "+*?".contains(c)) {
+                return Vec::new();
+            }
             edges.push((at, Some(Span::new(at, at + 1))));
         }
+        last = c;
     }
     edges.push((inside.end, None));
     let item = |pair: &[(Byte, Option<Span>)]| {

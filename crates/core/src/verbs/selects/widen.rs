@@ -55,7 +55,10 @@ impl Around<'_, '_> {
         let mut is_known = false;
         candidates.extend(scene.find_around(span, |visited| {
             is_known = true;
-            Some(trimmed(scene, visited.node.span)).filter(is_wider)
+            // One bracket is half a pair.
+            let is_half =
+                !visited.node.is_named && text.char_at(visited.node.span.start).is_some_and(|c| "()[]{}".contains(c));
+            Some(trimmed(scene, visited.node.span)).filter(|span| is_wider(span) && !is_half)
         }));
         if !is_known {
             candidates.extend(self.paragraphs.around(scene, span.start));

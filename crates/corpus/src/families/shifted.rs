@@ -1,0 +1,63 @@
+//! A block that was shifted by some steps is put back by reindenting it.
+
+use super::{Edit, Family, Verdict, judged, parsed, piece};
+use crate::player::Player;
+use crate::sources::Source;
+use fastrand::Rng;
+use snarvel_core::units::{Byte, Span};
+
+/// Shifts a random piece, then reindents it.
+pub struct Shifted;
+
+impl Family for Shifted {
+    fn name(&self) -> &'static str {
+        "shifted"
+    }
+
+    /// Where indentation is part of the meaning a shifted block is another program.
+    fn takes(&self, source: &Source) -> bool {
+        source.is_formatted && !source.language.offside && !source.language.prose
+    }
+
+    fn edit(&self, source: &Source, random: &mut Rng) -> Option<Edit> {
+        let parsed = parsed(source)?;
+        // A comment or a string over lines keeps what is in it.
+        let is_plain = |span: Span| {
+            let lines = source.text[span.start.0..span.end.0].matches('\n').count();
+            lines > 0 && !source.text[span.start.0..span.end.0].contains(['`', '\\'])
+        };
+        let chosen = piece(&parsed, random, |piece| is_plain(piece.span))?;
+        let steps = random.i32(-2..=3);
+        let unit = if source.text.contains("\n\t") { "\t" } else { "    " };
+        let lines: Vec<&str> = source.text.split('\n').collect();
+        let [first, last] = chosen.lines;
+        let shifted: Vec<String> = lines
+            .iter()
+            .enumerate()
+            .map(|(index, line)| match (first..=last).contains(&index) && !line.trim().is_empty() {
+                false => (*line).to_owned(),
+                true if steps >= 0 => format!("{}{line}", unit.repeat(steps as usize)),
+                true => {
+                    let gone = unit.len() * steps.unsigned_abs() as usize;
+                    let white = line.len() - line.trim_start().len();
+                    line[gone.min(white)..].to_owned()
+                }
+            })
+            .collect();
+        let before = shifted.join("\n");
+        if before == source.text {
+            return None;
+        }
+        let start_of = |line: usize| shifted[..line].iter().map(|line| line.len() + 1).sum::<usize>();
+        let span = Span::new(Byte(start_of(first)), Byte(start_of(last) + shifted[last].len()));
+        let mut player = Player::open(source, &before);
+        player.select(span);
+        let start = player.cursors();
+        player.play("!reindent");
+        let verdict = match player.text() == source.text {
+            true => Verdict::Right,
+            false => Verdict::Wrong("the lines are not where the formatter had them".to_owned()),
+        };
+        Some(judged(player, &before, &start, verdict))
+    }
+}
