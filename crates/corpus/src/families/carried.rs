@@ -32,8 +32,11 @@ impl Family for Carried {
         let verdict = match (after == source.text, Parsed::of(&source.language, &after)) {
             (true, _) | (_, None) => Verdict::Refused,
             (_, Some(now)) if now.errors() > 0 => Verdict::Wrong("the grammar does not take the result".to_owned()),
-            (_, Some(now)) if counted(&now.tokens()) != counted(&parsed.tokens()) => {
+            (_, Some(now)) if !source.language.prose && counted(&now.tokens()) != counted(&parsed.tokens()) => {
                 Verdict::Wrong("the tokens are others".to_owned())
+            }
+            _ if source.language.prose && characters(&after) != characters(&source.text) => {
+                Verdict::Wrong("the characters are others".to_owned())
             }
             _ => Verdict::Right,
         };
@@ -56,7 +59,8 @@ impl Family for Duplicated {
             Some(now) if now.errors() > 0 && can_repeat(source, &chosen) => {
                 Verdict::Wrong("the grammar does not take the result".to_owned())
             }
-            Some(now) if now.errors() == 0 && now.tokens().len() <= parsed.tokens().len() => {
+            Some(_) if after.len() <= source.text.len() => Verdict::Wrong("nothing was added".to_owned()),
+            Some(now) if now.errors() == 0 && !source.language.prose && now.tokens().len() <= parsed.tokens().len() => {
                 Verdict::Wrong("nothing was added".to_owned())
             }
             _ => Verdict::Right,
@@ -98,11 +102,21 @@ fn selected(source: &Source, random: &mut Rng) -> Option<(Parsed, Player, Piece)
 /// Whether the grammar takes the piece twice, with a comma between where it has one or needs one.
 fn can_repeat(source: &Source, chosen: &Piece) -> bool {
     let own = &source.text[chosen.span.start.0..chosen.span.end.0];
-    [",\n", "\n"].iter().any(|between| {
+    let is_element = source.text[chosen.span.end.0..].starts_with(',')
+        || source.text[..chosen.span.start.0].trim_end().ends_with([',', '[', '(']);
+    let between = if is_element { [",\n"; 1] } else { ["\n"; 1] };
+    between.iter().any(|between| {
         let mut text = source.text.clone();
         text.insert_str(chosen.span.start.0, &format!("{own}{between}"));
         Parsed::of(&source.language, &text).is_some_and(|parsed| parsed.errors() == 0)
     })
+}
+
+/// The characters of a text in order of their codes, without white space: the tokens of prose depend on where they are.
+fn characters(text: &str) -> Vec<char> {
+    let mut all: Vec<char> = text.chars().filter(|c| !c.is_whitespace()).collect();
+    all.sort_unstable();
+    all
 }
 
 /// The tokens that are no commas or semicolons, in order of their letters.

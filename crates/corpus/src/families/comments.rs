@@ -95,8 +95,8 @@ fn wrong_while_on(source: &Source, parsed: &Parsed, span: Span, on: &str) -> Opt
     if now.errors() > parsed.errors() && parsed.can_lose(&source.language, span) {
         return Some("the grammar does not take what is left".to_owned());
     }
-    // Where what is left is broken the grammar does not tell comments either.
-    if now.errors() > 0 {
+    // Where what is left is broken the grammar does not tell comments either, and the grammars of some texts never do.
+    if now.errors() > 0 || source.language.prose {
         return None;
     }
     let gone = parsed.tokens().len().checked_sub(now.tokens().len());

@@ -81,7 +81,7 @@ fn of_layout(source: &Source, parsed: &Parsed, after: &str) -> Verdict {
     // Strings that were put together are fewer tokens, with the same characters but for their quotes.
     let characters = |tokens: &[String]| {
         let all: String = tokens.concat();
-        all.chars().filter(|c| !c.is_whitespace() && !"\"'`+.,".contains(*c)).collect::<String>()
+        all.chars().filter(|c| !c.is_whitespace() && !"\"'`+.,\\".contains(*c)).collect::<String>()
     };
     match before == now || characters(&before) == characters(&now) {
         true => Verdict::Right,

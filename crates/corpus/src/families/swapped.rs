@@ -21,10 +21,11 @@ impl Family for Swapped {
     fn edit(&self, source: &Source, random: &mut Rng) -> Option<Edit> {
         let verb = if random.bool() { "!swap-next" } else { "!swap-previous" };
         at_element(source, random, verb, |before, now| {
+            // What is inside of a string or of another language is one token: its characters tell more.
             let sorted = |parsed: &Parsed| {
-                let mut tokens = parsed.tokens();
-                tokens.sort();
-                tokens
+                let mut characters: Vec<char> = parsed.tokens().concat().chars().collect();
+                characters.sort_unstable();
+                characters
             };
             (sorted(before) != sorted(now)).then_some("the tokens are others")
         })
@@ -39,7 +40,7 @@ impl Family for Elements {
     fn edit(&self, source: &Source, random: &mut Rng) -> Option<Edit> {
         let (verb, is_more) = if random.bool() { ("!duplicate-element", true) } else { ("!delete-element", false) };
         at_element(source, random, verb, move |before, now| {
-            let (before, now) = (before.tokens().len(), now.tokens().len());
+            let (before, now) = (before.tokens().concat().len(), now.tokens().concat().len());
             (if is_more { now <= before } else { now >= before }).then_some("not one element more or less")
         })
     }

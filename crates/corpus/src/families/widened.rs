@@ -18,7 +18,10 @@ impl Family for Widened {
     }
 
     fn edit(&self, source: &Source, random: &mut Rng) -> Option<Edit> {
-        super::parsed(source)?;
+        let parsed = super::parsed(source)?;
+        // Brackets in comments and strings have no partner.
+        let counts = is_balanced(&source.text)
+            && parsed.comments().iter().all(|span| is_balanced(&source.text[span.start.0..span.end.0]));
         let at = random.usize(0..source.text.len());
         let at = (0..=at).rev().find(|at| source.text.is_char_boundary(*at))?;
         let mut player = Player::open(source, &source.text);
@@ -35,7 +38,7 @@ impl Family for Widened {
                 break Some("a step is not around the one before".to_owned());
             }
             let inner = &source.text[now.start.0..now.end.0];
-            if !is_balanced(inner) && is_balanced(&source.text) {
+            if counts && !is_balanced(inner) {
                 break Some("a step takes one bracket of a pair".to_owned());
             }
             steps.push(now);

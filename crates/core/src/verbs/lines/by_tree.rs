@@ -392,6 +392,7 @@ impl<'a, 'b> ByTree<'a, 'b> {
     }
 }
 
-fn has_template_tag(markup: &str) -> bool {
+/// Whether `markup` has a tag that begins or ends a block of a template language.
+pub fn has_template_tag(markup: &str) -> bool {
     TEMPLATE_TAGS.iter().any(|tag| markup.contains(tag))
 }

@@ -8,7 +8,7 @@ use crate::languages::lexical::Scanned;
 use crate::languages::scanner::Kind;
 use crate::structure::Roles;
 use crate::units::{Byte, Line, Span};
-use crate::verbs::lines::code::code_of;
+use crate::verbs::lines::code::{code_of, is_comment_in};
 use crate::verbs::scene::Scene;
 
 /// With more joints than this nothing is looked at: they are no statements that a person reads.
@@ -17,7 +17,9 @@ const MOST_JOINTS: usize = 2_000;
 /// Why the lines of a run cannot become one.
 #[must_use]
 pub fn refusal(scene: &Scene, lines: &[Scanned]) -> Option<String> {
-    let full: Vec<Line> = lines.iter().map(|line| line.line).filter(|line| !scene.text.is_blank(*line)).collect();
+    // What a comment is between is joined all the same.
+    let is_full = |line: &Line| !scene.text.is_blank(*line) && !is_comment_in((scene.text, scene.syntax), *line);
+    let full: Vec<Line> = lines.iter().map(|line| line.line).filter(is_full).collect();
     if full.len() > MOST_JOINTS {
         return None;
     }

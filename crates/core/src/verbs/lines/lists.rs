@@ -90,8 +90,12 @@ pub fn find_list<T>(scene: &Scene, span: Span, mut look: impl FnMut(List) -> Opt
         list.filter(|list| holds(scene, list, span)).and_then(&mut look)
     });
     let is_prose = scene.language_at(span.start).prose;
-    // Where the tree tells lists, what it does not take for one with a single element is none.
-    let is_list = |list: &List| list.items.len() > 1 || (!is_known && !is_prose);
+    // Where the tree tells lists, what it does not take for one with a single element, or in braces, is none; text between tags is none.
+    let is_braced = |list: &List| list.brackets.is_some_and(|[open, _]| scene.text.char_at(open.start) == Some('{'));
+    let is_list = |list: &List| match is_known {
+        true => list.items.len() > 1 && !is_braced(list) && !(is_prose && list.brackets.is_none()),
+        false => list.items.len() > 1 || !is_prose,
+    };
     found.or_else(|| scanned(scene, span).filter(is_list).and_then(look))
 }
 
@@ -127,7 +131,8 @@ fn commas(scene: &Scene, (node, children): (Node, &[Node]), span: Span) -> Optio
     };
     let items = match (is_alone, brackets) {
         (true, Some(_)) => groups.pop()?,
-        _ => groups.into_iter().find(|items| touches(items) && has_commas(items))?,
+        // A comma after one thing alone ends it, as the arm of a match.
+        _ => groups.into_iter().find(|items| touches(items) && has_commas(items) && items.len() > 1)?,
     };
     let brackets = brackets.filter(|[open, close]| {
         let inside = |item: &ListItem| open.end <= item.span.start && item.span.end <= close.start;
@@ -151,15 +156,17 @@ fn holds_names(scene: &Scene, open: Byte) -> bool {
     let text = scene.text;
     let line = text.content_span(text.line_of(open));
     let before = text.slice(Span::new(line.start, open));
-    let first = before.split_whitespace().find(|word| !matches!(*word, "pub" | "type")).unwrap_or_default();
-    before.ends_with("::") || matches!(first, "use" | "import" | "export")
+    let words: Vec<&str> = before.split_whitespace().filter(|word| !matches!(*word, "pub" | "type")).collect();
+    before.ends_with("::") || matches!(words[..], ["use" | "import" | "export"] | ["import", ..])
 }
 
 /// The items among `children` in groups, each of neighbours with a comma after all but the last.
 fn comma_groups(scene: &Scene, children: &[Node]) -> Vec<Vec<ListItem>> {
     let text = scene.text;
     let is_comma = |child: &Node| !child.is_named && child.is(Roles::SEPARATOR) && !child.is(Roles::SEMICOLON);
-    let is_item = |child: &Node| child.is_named && !child.is(Roles::FURNITURE) && !text.trimmed(child.span).is_empty();
+    let is_item = |child: &Node| {
+        child.is_named && !child.is(Roles::FURNITURE | Roles::PROSE) && !text.trimmed(child.span).is_empty()
+    };
     let mut groups: Vec<Vec<ListItem>> = Vec::new();
     let (mut attached, mut goes_on): (Option<Byte>, bool) = (None, false);
     for child in children {

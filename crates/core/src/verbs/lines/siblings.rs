@@ -3,6 +3,7 @@
 use crate::languages::scanner::Kind;
 use crate::structure::{Node, Roles};
 use crate::units::{Byte, Line, Span};
+use crate::verbs::lines::by_tree::has_template_tag;
 use crate::verbs::scene::Scene;
 use std::rc::Rc;
 
@@ -61,7 +62,35 @@ pub fn siblings_in(scene: &Scene, holder: Node, children: &[Node]) -> Siblings {
         }
     }
     comments_to_what_follows(scene, &mut found);
+    if scene.language_at(holder.span.start).has_tags() {
+        found = lines_of_markup(scene, found);
+    }
     Siblings { elements: Rc::new(found), are_separated: has_separators || is_tag }
+}
+
+/// The children of an element of markup: those that share a line are one, and nothing changes places with a tag of a template language
+/// or goes past it.
+fn lines_of_markup(scene: &Scene, elements: Vec<Element>) -> Vec<Element> {
+    let text = scene.text;
+    let mut joined: Vec<Element> = Vec::new();
+    for element in elements {
+        match joined.last_mut() {
+            Some(last) if text.line_of(last.own.end) == text.line_of(element.body.start) => {
+                last.body.end = element.body.end;
+                last.own.end = element.own.end;
+                last.comma_end = element.comma_end;
+            }
+            _ => joined.push(element),
+        }
+    }
+    let mut passed = 0;
+    for element in &mut joined {
+        let has_tag = has_template_tag(&text.slice(element.own)) && !text.has_at(element.own.start, "<");
+        passed += usize::from(has_tag);
+        element.group += passed;
+        passed += usize::from(has_tag);
+    }
+    joined
 }
 
 /// Whether `node` belongs to what follows it: a comment, an attribute, a line that the language's table has for that.

@@ -46,7 +46,10 @@ impl Around<'_, '_> {
     /// The smallest enclosing thing that is more than `span`.
     fn wider(&mut self, span: Span) -> Option<Span> {
         let (scene, text) = (self.scene, self.scene.text);
-        let word = text.word_at(span.start, scene.words());
+        // A run of brackets is no word: a part of it is half a pair.
+        let word = text
+            .word_at(span.start, scene.words())
+            .filter(|word| !text.slice(*word).contains(['(', ')', '[', ']', '{', '}', '"', '\'', '`']));
         let mut candidates: Vec<Span> = word.into_iter().collect();
         candidates.extend(string_around(scene, span));
         candidates.extend(self.brackets.around(span));
