@@ -81,7 +81,10 @@ pub const ALL: &[&dyn Family] = &[
 fn judged(mut player: Player, before: &str, start: &snarvel_core::cursors::CursorSet, verdict: Verdict) -> Edit {
     let (after, message, script) = (player.text(), player.message().to_owned(), player.script().to_owned());
     let verdict = match verdict {
-        Verdict::Right => player.take_back(before, start).err().map_or(Verdict::Right, Verdict::Wrong),
+        // What moved the cursors alone is no step.
+        Verdict::Right if after != before => {
+            player.take_back(before, start).err().map_or(Verdict::Right, Verdict::Wrong)
+        }
         other => other,
     };
     Edit { before: before.to_owned(), script, after, message, verdict }

@@ -88,3 +88,36 @@ fn marks_around(scene: &Scene, run: &Run, [open, close]: &[String; 2]) -> Option
         .filter(|line| is(*line, close))?;
     (!Span::new(text.line_start(first), text.line_start(last)).is_empty()).then_some([first, last])
 }
+
+/// Tags that are alone on a line: code begins or ends there, in comment marks too.
+const CODE_TAGS: &[&str] = &["<?php", "<?", "?>"];
+
+/// The lines of `runs` that are no such tags.
+#[must_use]
+pub fn without_code_tags(scene: &Scene, runs: Vec<Run>) -> Vec<Run> {
+    if scene.language.markup_off.is_none() {
+        return runs;
+    }
+    let text = scene.text;
+    let mut kept: Vec<Run> = Vec::new();
+    for run in runs {
+        for line in run.lines().filter(|line| !is_code_tag(scene, *line)) {
+            match kept.last_mut() {
+                Some(last) if last.last.next() == line => last.last = line,
+                _ => kept.push(Run { first: line, last: line, start: text.line_start(line), ..run.clone() }),
+            }
+        }
+    }
+    kept
+}
+
+fn is_code_tag(scene: &Scene, line: Line) -> bool {
+    CODE_TAGS.contains(&scene.text.content(line).trim())
+}
+
+/// Whether one of the lines of `span` is such a tag.
+#[must_use]
+pub fn has_code_tag(scene: &Scene, span: Span) -> bool {
+    let [first, last] = [span.start, span.end].map(|at| scene.text.line_of(at));
+    scene.language.markup_off.is_some() && (first.0..=last.0).map(Line).any(|line| is_code_tag(scene, line))
+}

@@ -59,6 +59,9 @@ pub fn blocks(scene: &Scene, wish: BlockMarking) -> Outcome {
             BlockEdit::Wrap(span) | BlockEdit::WrapChildren(span) if let Some(what) = no_mark_at(scene, span) => {
                 return Outcome::nothing(format!("the selection {what}, where marks are only text"));
             }
+            BlockEdit::Wrap(span) if super::around::has_code_tag(scene, span) => {
+                return Outcome::nothing("a tag around code is selected: between comment marks it would still end it");
+            }
             BlockEdit::Wrap(span) if let Some([first, other]) = two_languages(scene, span) => {
                 let why = "the selection begins in";
                 return Outcome::nothing(format!("{why} {first} and reaches into {other}, whose comments are others"));

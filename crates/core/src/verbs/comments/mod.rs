@@ -42,6 +42,10 @@ pub fn lines(scene: &Scene, wish: LineMarking) -> Outcome {
     if let Some(outcome) = around::marked(scene, &runs, wish) {
         return outcome;
     }
+    let runs = around::without_code_tags(scene, runs);
+    if runs.is_empty() {
+        return Outcome::nothing("the tags around code stay: between comment marks they would still end it");
+    }
     if let Some(refusal) = refusal(scene, &runs) {
         return refusal;
     }
