@@ -50,7 +50,8 @@ impl Parsed {
             }
             if is_comment(node) {
                 until = node.end_byte();
-            } else if node.child_count() == 0 {
+            } else if node.child_count() == 0 || is_string_content(node) {
+                until = node.end_byte();
                 let token = self.text[node.byte_range()].trim();
                 if !token.is_empty() {
                     tokens.push(token.to_owned());
@@ -145,6 +146,11 @@ impl Parsed {
 
 fn is_comment(node: Node) -> bool {
     node.kind().contains("comment")
+}
+
+/// Whether a node is the inside of a string: what is between its escapes is no node of its own.
+fn is_string_content(node: Node) -> bool {
+    node.kind() == "string_content"
 }
 
 /// `tokens` without commas before a closing bracket, and with what is between quotes joined: what a change of layout may change.

@@ -307,6 +307,15 @@ pub struct Language {
     /// Whether statements need nothing between them.
     #[serde(default)]
     pub statements_adjoin: bool,
+    /// Whether the end of the line ends the head of a block, as after `def level`.
+    #[serde(default)]
+    pub line_ends_headers: bool,
+    /// Words whose statements come first in a file, in this order: those of one word change places with each other alone.
+    #[serde(default)]
+    pub leads: Vec<String>,
+    /// Words whose statements are the last of a block and stay it.
+    #[serde(default)]
+    pub stays_last: Vec<String>,
     /// Whether what closes a block is a word that can only begin a statement.
     #[serde(default)]
     pub closers_are_words: bool,

@@ -9,6 +9,7 @@ use crate::languages::scanner::Kind;
 use crate::structure::Roles;
 use crate::units::{Byte, Line, Span};
 use crate::verbs::lines::code::{code_of, is_comment_in};
+use crate::verbs::lines::reindent::leaves_block_open;
 use crate::verbs::scene::Scene;
 
 /// With more joints than this nothing is looked at: they are no statements that a person reads.
@@ -46,6 +47,7 @@ fn parts_statements(scene: &Scene, left: Line, right: Line) -> bool {
     let end = text.content_span(left).start + left_code.trim_end().len();
     parts_keys(scene, &language, (before, after), start)
         || parts_closer(&language, before, after)
+        || parts_header(&language, before, after)
         || leaves_block(scene, &language, (before, after), right)
         || is_between_siblings(scene, &language, [end, start])
 }
@@ -63,17 +65,11 @@ fn is_between_siblings(scene: &Scene, language: &Language, [end, start]: [Byte; 
     }
     let span = Span::new(text.previous_boundary(end), text.next_boundary(start));
     let meets = scene.find_around(span, |holder| {
-        if holder.node.is(Roles::TAG
-            | Roles::MARKUP
-            | Roles::MARKUP_ELEMENT
-            | Roles::VALUE
-            | Roles::STRING
-            | Roles::PROSE)
-        {
+        if holder.node.is(Roles::TAG | Roles::MARKUP | Roles::MARKUP_ELEMENT | Roles::STRING | Roles::PROSE) {
             return Some(false);
         }
         if !holder.node.is(Roles::HOLDER) {
-            return None;
+            return holder.node.is(Roles::VALUE).then_some(false);
         }
         let children = (holder.children)();
         let is_element = |node: &&crate::structure::Node| {
@@ -111,6 +107,17 @@ fn parts_closer(language: &Language, before: &str, after: &str) -> bool {
     let last: String = last.chars().rev().collect();
     let opens = before.ends_with(['{', ';', '&', '|', '(']) || ["do", "then", "else"].contains(&last.as_str());
     closes && !opens
+}
+
+/// Whether the end of the line is what ends the condition or the name of a header, where no brace or word does.
+fn parts_header(language: &Language, before: &str, after: &str) -> bool {
+    let Some(structure) = language.structure.as_ref().filter(|_| language.line_ends_headers) else { return false };
+    let last = before.rsplit(|c: char| !c.is_alphanumeric() && c != '_').next().unwrap_or_default();
+    let is_ended = before.ends_with(['|', ';', '{']) || matches!(last, "do" | "then" | "else" | "begin" | "ensure");
+    let goes_on = before.ends_with([',', '(', '[', '+', '-', '*', '/', '&', '=', '.', '\\', '?', ':', '<'])
+        || after.starts_with(['.', '&', '|', '+', '*', '?', ':', ')', ']', '}'])
+        || matches!(after.split(' ').next(), Some("then" | "do" | "and" | "or"));
+    !is_ended && !goes_on && leaves_block_open(structure, before)
 }
 
 /// Whether a header would take in the first of several lines of its block, or another header.

@@ -120,7 +120,7 @@ fn commas(scene: &Scene, (node, children): (Node, &[Node]), span: Span) -> Optio
     // The arguments of a macro are tokens for some grammars: what is between two commas is told by the characters.
     if let Some([open, close]) = brackets
         && !is_alone
-        && groups.iter().any(|items| has_commas(items))
+        && groups.iter().rposition(|items| has_commas(items)).is_some_and(|last| last > 0)
         && children.first().is_some_and(|child| child.span == open)
     {
         let items = scanned_items(scene, Span::new(open.end, close.start));
@@ -134,6 +134,9 @@ fn commas(scene: &Scene, (node, children): (Node, &[Node]), span: Span) -> Optio
         // A comma after one thing alone ends it, as the arm of a match.
         _ => groups.into_iter().find(|items| touches(items) && has_commas(items) && items.len() > 1)?,
     };
+    if !are_whole(scene, children, &items) {
+        return None;
+    }
     let brackets = brackets.filter(|[open, close]| {
         let inside = |item: &ListItem| open.end <= item.span.start && item.span.end <= close.start;
         is_alone && items.iter().all(inside)
@@ -149,6 +152,21 @@ fn commas(scene: &Scene, (node, children): (Node, &[Node]), span: Span) -> Optio
     };
     let counts = has_commas(&items) || (brackets.is_some() && node.is(Roles::HOLDER) && !is_block());
     counts.then_some(List { items, parting: Parting::Comma, brackets })
+}
+
+/// Whether nothing of an element is a child beside it: a sign before or after one, as the `=` before a default value, would be.
+fn are_whole(scene: &Scene, children: &[Node], items: &[ListItem]) -> bool {
+    let is_sign = |node: &Node| {
+        let first = scene.text.char_at(node.span.start);
+        !node.is_named
+            && !node.is(Roles::SEPARATOR)
+            && first.is_some_and(|c| !c.is_alphanumeric() && !"()[]{}<>_\"'`".contains(c))
+    };
+    items.iter().all(|item| {
+        let before = children.iter().rfind(|node| node.span.end <= item.span.start);
+        let after = children.iter().find(|node| node.span.start >= item.span.end);
+        !before.is_some_and(is_sign) && !after.is_some_and(is_sign)
+    })
 }
 
 /// Whether what the brace at `open` begins holds names: of a path, an import or an export.

@@ -65,7 +65,28 @@ pub fn siblings_in(scene: &Scene, holder: Node, children: &[Node]) -> Siblings {
     if scene.language_at(holder.span.start).has_tags() {
         found = lines_of_markup(scene, found);
     }
+    keep_order(scene, holder, &mut found);
     Siblings { elements: Rc::new(found), are_separated: has_separators || is_tag }
+}
+
+/// What a language wants first in a file, or last in a block, stays there: it changes places with its own kind alone.
+fn keep_order(scene: &Scene, holder: Node, elements: &mut [Element]) {
+    let language = scene.language_at(holder.span.start);
+    let is_file = holder.is(Roles::ROOT);
+    if (language.leads.is_empty() || !is_file) && language.stays_last.is_empty() {
+        return;
+    }
+    let begins_with = |element: &Element, word: &String| {
+        let is_word = |c: char| c.is_alphanumeric() || c == '_';
+        let behind = element.own.start + word.len();
+        scene.text.has_at(element.own.start, word) && !scene.text.char_at(behind).is_some_and(is_word)
+    };
+    for element in elements {
+        let lead = language.leads.iter().position(|word| begins_with(element, word)).filter(|_| is_file);
+        let is_last = language.stays_last.iter().any(|word| begins_with(element, word));
+        let rank = if is_last { language.leads.len() + 1 } else { lead.unwrap_or(language.leads.len()) };
+        element.group = element.group * (language.leads.len() + 2) + rank;
+    }
 }
 
 /// The children of an element of markup: those that share a line are one, and nothing changes places with a tag of a template language

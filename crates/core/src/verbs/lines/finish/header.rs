@@ -118,6 +118,9 @@ const NO_TYPES: &[&str] = &[
     "print",
 ];
 
+/// Words before a function that has no body here.
+const NO_BODY: &[&str] = &["abstract", "native", "external", "extern", "typedef"];
+
 impl Header {
     /// The header of `statement`; none where it is none.
     pub fn of(statement: &Statement, habits: &Habits, finish: &Finish) -> Option<Header> {
@@ -138,7 +141,8 @@ impl Header {
         let [opens, closes] = finish.block_of(word);
         let rest = &code[at..];
         let is_outermost = at == 0 || begins(code, finish).is_some();
-        if is_outermost && has_body(rest, word, opens, finish) {
+        let is_without_body = code[..at].split_whitespace().any(|word| NO_BODY.contains(&word));
+        if is_outermost && (is_without_body || has_body(rest, word, opens, finish)) {
             return None;
         }
         let is_opened = opens_block(rest, opens);
@@ -251,7 +255,9 @@ fn function<'c>(code: &'c str, statement: &Statement, habits: &Habits, finish: &
     let before = &code[..open];
     let words: Vec<&str> = before.split(|c: char| !is_part_of_word(c)).filter(|word| !word.is_empty()).collect();
     let is_type = words.len() >= 2
-        && words.iter().all(|word| !NO_TYPES.contains(word))
+        && words.iter().all(|word| !NO_TYPES.contains(word) && !NO_BODY.contains(word))
+        // Parameters begin with a type: a number or a string is the argument of a constructor.
+        && !code[open + 1..].trim_start().starts_with(|c: char| c.is_numeric() || "\"'-".contains(c))
         && !before.contains(['=', '.', '"', '{', ';', '+', '/'])
         && before.ends_with(is_part_of_word)
         && before.contains([' ', '*', '&']);
@@ -303,6 +309,9 @@ fn has_body(rest: &str, word: &str, opens: &str, finish: &Finish) -> bool {
         }
         return false;
     }
+    if matches!(word, "fun" | "def") && has_value(rest) {
+        return true;
+    }
     if word == "else" || word == "do" || word == "try" {
         let body = rest[word.len()..].trim();
         let next = first_word(body);
@@ -319,6 +328,15 @@ fn has_body(rest: &str, word: &str, opens: &str, finish: &Finish) -> bool {
         }
     }
     rest.ends_with(';') && !rest.contains('{')
+}
+
+/// Whether the head of a function goes on with `=` and its value: a default of a parameter is in brackets.
+fn has_value(rest: &str) -> bool {
+    let mut depth = 0;
+    rest.char_indices().any(|(at, c)| {
+        depth += i32::from("([{<".contains(c)) - i32::from(")]}>".contains(c));
+        depth == 0 && c == '=' && rest[..at].ends_with(' ') && rest[at + 1..].starts_with(' ')
+    })
 }
 
 /// Whether the code of a header ends with what opens its block, or has its block whole.
