@@ -77,7 +77,7 @@ def taken(source, own):
         for path in files:
             inner = str(path.relative_to(own))
             if any(fnmatch.fnmatch(inner, pattern) or fnmatch.fnmatch(inner, f"*/{pattern}") for pattern in patterns):
-                if path.stat().st_size in SIZES and ".min." not in path.name:
+                if path.stat().st_size in SIZES and ".min." not in path.name and "testdata" not in path.parts:
                     found.setdefault(language, []).append(path)
     return found
 

@@ -52,11 +52,14 @@ const LINES_READ: usize = 20_000;
 
 /// The unit that `text` uses: the most frequent step inward between neighbouring lines that are not blank,
 /// of 1 tab or 2, 3, 4 or 8 spaces; the kind is that of most indented lines, a tie goes to the smaller step.
+/// Steps after a line that opens a block count alone where there are any: others may be lines that go on.
 /// None when the text has no such step.
 #[must_use]
 pub fn unit_of(text: &Text, tabs: TabWidth) -> Option<IndentUnit> {
     let (mut tabbed, mut spaced, mut previous) = (0usize, 0usize, Cell(0));
-    let mut steps = [0usize; 9];
+    // All steps by their cells, and those after a line that opens a block.
+    let (mut steps, mut block_steps) = ([0usize; 9], [0usize; 9]);
+    let mut opens_block = false;
     let mut tab_steps = 0usize;
     let mut reader = Reader::new(text);
     for line in (0..text.line_count().min(LINES_READ)).map(Line) {
@@ -71,12 +74,15 @@ pub fn unit_of(text: &Text, tabs: TabWidth) -> Option<IndentUnit> {
             tab_steps += usize::from(step > 0);
         } else if matches!(step, 2 | 3 | 4 | 8) {
             steps[step as usize] += 1;
+            block_steps[step as usize] += usize::from(opens_block);
         }
         previous = depth;
+        opens_block = content.trim_end().ends_with(['{', ':']);
     }
     if tabbed > spaced {
         return (tab_steps > 0).then_some(IndentUnit::Tab);
     }
+    let steps = if block_steps.iter().any(|count| *count > 0) { block_steps } else { steps };
     let most = (2..=8u32).rev().max_by_key(|&step| steps[step as usize])?;
     (steps[most as usize] > 0).then_some(IndentUnit::Spaces(most))
 }

@@ -27,10 +27,14 @@ impl Family for Shifted {
             lines > 0 && !source.text[span.start.0..span.end.0].contains(['`', '\\'])
         };
         let chosen = piece(&parsed, random, |piece| is_plain(piece.span))?;
-        let steps = random.i32(-2..=3);
-        let unit = if source.text.contains("\n\t") { "\t" } else { "    " };
+        let unit = unit_of(&source.text);
         let lines: Vec<&str> = source.text.split('\n').collect();
         let [first, last] = chosen.lines;
+        // No further out than its outermost line can go: what is cut off nobody could put back.
+        let white = |line: &&str| line.len() - line.trim_start().len();
+        let full = lines[first..=last].iter().filter(|line| !line.trim().is_empty());
+        let least = full.map(white).min().unwrap_or(0) / unit.len();
+        let steps = random.i32(-(least.min(2) as i32)..=3);
         let shifted: Vec<String> = lines
             .iter()
             .enumerate()
@@ -59,5 +63,15 @@ impl Family for Shifted {
             false => Verdict::Wrong("the lines are not where the formatter had them".to_owned()),
         };
         Some(judged(player, &before, &start, verdict))
+    }
+}
+
+/// The step of a file: a tab, or as many spaces as its least indented line has.
+fn unit_of(text: &str) -> &'static str {
+    let is_at = |spaces: usize| text.lines().any(|line| line.len() - line.trim_start().len() == spaces);
+    match () {
+        () if text.contains("\n\t") => "\t",
+        () if is_at(2) => "  ",
+        () => "    ",
     }
 }

@@ -19,10 +19,9 @@ pub enum Depth {
     Steps(Line, u32),
     /// As far from a line as it is. Where it is not deeper than that, it gets so many units.
     Kept(Line, u32),
-    /// As it is, if all that lies beside it in the same list is as far in; else so many units deeper than a line.
+    /// As far in as what is beside it in the same list, if an author can have meant that; else so many units deeper than a line.
     Alike(Line, Cell, u32),
-    /// As it is, if all labels beside it are as far in and none is more than a unit deeper than a line; else so many units deeper
-    /// than that.
+    /// As far in as the labels beside it, if they are no more than a unit deeper than a line; else so many units deeper than that.
     Labels(Line, Cell, u32),
     /// Where its author wants it.
     Free,
@@ -58,11 +57,11 @@ struct Around {
 /// What is known of the elements of a holder that begin lines.
 #[derive(Clone, Copy, Default)]
 struct InLines {
-    /// How far in they are, where they are all alike.
+    /// How far in they are, where they or two of three are alike.
     alike: Option<Cell>,
     /// Whether there is no more than one.
     is_alone: bool,
-    /// How far in those are that are labels, where they are all alike.
+    /// How far in those are that are labels, where they or two of three are alike.
     labels_alike: Option<Cell>,
     /// The line of the first element, where the holder begins with it and it begins a line: the others are as deep.
     first: Option<Line>,
@@ -156,7 +155,9 @@ impl<'a, 'b> ByTree<'a, 'b> {
             return Depth::Free;
         }
         let is_alone = self.opens_alone(inner.node) && !is_tag_end;
-        if is_alone { Depth::Steps(base, 0) } else { Depth::Kept(own_line, 0) }
+        // After an operator at the start of its line a block may be as far in as what follows that.
+        let is_after_operator = self.is_after_operator(base) && inner.lines.alike.is_some();
+        if is_alone && !is_after_operator { Depth::Steps(base, 0) } else { Depth::Kept(own_line, 0) }
     }
 
     fn told(&self, line: Line, (begins, inner): (&[Node], Around), code: Code) -> Depth {
@@ -209,9 +210,12 @@ impl<'a, 'b> ByTree<'a, 'b> {
             let leads = begins.first().is_some_and(|token| !token.is_named && word.is_empty()) && !is_bar;
             // Operands of what is in brackets of its own are below each other.
             let begins_line = text.indentation_span(own_line).end == inner.node.span.start;
-            let is_grouped = inner.enclosing.is_some_and(|group| {
-                begins_line && !group.is(Roles::HOLDER) && self.is_bracketed(group) && self.opens_alone(group)
-            });
+            let is_grouped =
+                inner.enclosing.is_some_and(|group| begins_line && self.is_bracketed(group) && self.opens_alone(group));
+            // What closes the brackets of a head is as deep as that.
+            if inner.node.is(Roles::HEADED) && text.has_at(at, ")") {
+                return Depth::Steps(own_line, 0);
+            }
             let is_flush = text.has_at(at, "{") || is_prose || is_grouped;
             return Depth::Kept(own_line, u32::from((code == Code::GoesOn || leads) && !is_flush));
         }
@@ -259,11 +263,20 @@ impl<'a, 'b> ByTree<'a, 'b> {
             Some('<') if !is_element => self.alike_or(inner, base, 1),
             // The initializers of C and its like are a continuation for their formatters.
             Some('{') if inner.lines.has_commas && !self.words.directive.is_empty() => self.alike_or(inner, base, 1),
+            _ if is_flat && inner.lines.alike == Some(text.depth_of(base, tabs)) => Depth::Steps(base, 0),
             _ if is_flat && text.depth_of(text.line_of(at), tabs) == text.depth_of(base, tabs) => Depth::Kept(base, 0),
             _ if is_tag || is_element => self.alike_or(inner, base, 1),
             None if is_comment => Depth::Kept(base, 0),
+            _ if self.is_after_operator(base) => self.alike_or(inner, base, 1),
             _ => Depth::Steps(base, 1),
         }
+    }
+
+    /// Whether `line` begins with an operator and a blank: a branch of a choice, a member of a union.
+    fn is_after_operator(&self, line: Line) -> bool {
+        let text = self.scene.text;
+        let at = text.indentation_span(line).end;
+        ["? ", ": ", "| ", "& ", "&& ", "|| "].iter().any(|operator| text.has_at(at, operator))
     }
 
     /// As far in as all elements of `inner` are, if an author can have meant that; else so many steps from `base` on.
@@ -353,9 +366,11 @@ impl<'a, 'b> ByTree<'a, 'b> {
         let named = children().into_iter().filter(|child| child.is_named && !child.is(Roles::FURNITURE | Roles::PROSE));
         let starts: Vec<Byte> = named.map(|child| child.span.start).filter(begins_line).collect();
         let depth = |start: &Byte| text.depth_of(text.line_of(*start), self.scene.settings.tabs);
-        let all_alike = |mut depths: Box<dyn Iterator<Item = Cell> + '_>| {
-            let first = depths.next()?;
-            depths.all(|depth| depth == first).then_some(first)
+        // All alike, or two of three: the others are out of place.
+        let alike = |mut depths: Vec<Cell>| {
+            depths.sort_unstable();
+            let most = depths.chunk_by(|one, other| one == other).max_by_key(|same| same.len())?;
+            (most.len() * 3 >= depths.len() * 2).then(|| most[0])
         };
         let labels = [&self.words.labels, &self.words.outer_labels];
         let is_label = |start: &&Byte| {
@@ -376,9 +391,9 @@ impl<'a, 'b> ByTree<'a, 'b> {
             has_template_tags,
             has_commas: children().iter().any(is_comma),
             first: first.map(|child| text.line_of(child.span.start)),
-            alike: all_alike(Box::new(starts.iter().map(depth))),
+            alike: alike(starts.iter().map(depth).collect()),
             is_alone: starts.len() <= 1,
-            labels_alike: all_alike(Box::new(starts.iter().filter(is_label).map(depth))),
+            labels_alike: alike(starts.iter().filter(is_label).map(depth).collect()),
         };
         self.lines.borrow_mut().insert(holder.span, lines);
         lines

@@ -48,6 +48,7 @@ fn parts_statements(scene: &Scene, left: Line, right: Line) -> bool {
     parts_keys(scene, &language, (before, after), start)
         || parts_closer(&language, before, after)
         || parts_header(&language, before, after)
+        || parts_second_part(&language, before, after)
         || leaves_block(scene, &language, (before, after), right)
         || is_between_siblings(scene, &language, [end, start])
 }
@@ -114,7 +115,8 @@ fn parts_header(language: &Language, before: &str, after: &str) -> bool {
     let Some(structure) = language.structure.as_ref().filter(|_| language.line_ends_headers) else { return false };
     let last = before.rsplit(|c: char| !c.is_alphanumeric() && c != '_').next().unwrap_or_default();
     let is_ended = before.ends_with(['|', ';', '{']) || matches!(last, "do" | "then" | "else" | "begin" | "ensure");
-    let goes_on = before.ends_with([',', '(', '[', '+', '-', '*', '/', '&', '=', '.', '\\', '?', ':', '<'])
+    let goes_on = before.ends_with([',', '(', '[', '+', '-', '*', '/', '&', '=', '.', '\\', ':', '<'])
+        || before.ends_with(" ?")
         || after.starts_with(['.', '&', '|', '+', '*', '?', ':', ')', ']', '}'])
         || matches!(after.split(' ').next(), Some("then" | "do" | "and" | "or"));
     !is_ended && !goes_on && leaves_block_open(structure, before)
@@ -135,4 +137,16 @@ fn leaves_block(scene: &Scene, language: &Language, (before, after): (&str, &str
         && !after.starts_with([')', ']', '}'])
         && (opens(after) || goes_on)
         && scene.structure.structure().is_some()
+}
+
+/// Whether the line end parts a decorator from what it belongs to, or a body from the second part of its statement, where indentation
+/// tells blocks.
+fn parts_second_part(language: &Language, before: &str, after: &str) -> bool {
+    if !language.offside || language.openers.is_empty() {
+        return false;
+    }
+    let word: String = after.chars().take_while(|c| c.is_alphanumeric()).collect();
+    let opens = language.openers.iter().any(|opener| after.ends_with(opener.as_str()));
+    let is_second = opens && matches!(word.as_str(), "else" | "elif" | "except" | "finally" | "case");
+    is_second || (before.starts_with('@') && (opens || after.starts_with('@') || word == "def" || word == "class"))
 }

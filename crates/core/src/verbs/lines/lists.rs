@@ -90,10 +90,10 @@ pub fn find_list<T>(scene: &Scene, span: Span, mut look: impl FnMut(List) -> Opt
         list.filter(|list| holds(scene, list, span)).and_then(&mut look)
     });
     let is_prose = scene.language_at(span.start).prose;
-    // Where the tree tells lists, what it does not take for one with a single element, or in braces, is none; text between tags is none.
+    // Where the tree tells lists, what it does not take for one is none with a single element, in braces, or without brackets.
     let is_braced = |list: &List| list.brackets.is_some_and(|[open, _]| scene.text.char_at(open.start) == Some('{'));
     let is_list = |list: &List| match is_known {
-        true => list.items.len() > 1 && !is_braced(list) && !(is_prose && list.brackets.is_none()),
+        true => list.items.len() > 1 && !is_braced(list) && list.brackets.is_some(),
         false => list.items.len() > 1 || !is_prose,
     };
     found.or_else(|| scanned(scene, span).filter(is_list).and_then(look))

@@ -213,12 +213,12 @@ impl<'a, 'b> Reader<'a, 'b> {
                 let base = of(base);
                 let further = all.0.checked_sub(base[1].0);
                 let is_meant = further.is_some_and(|further| steps == 0 || further >= unit);
-                Some(if is_meant && own == all { kept(base, 0) } else { base[0] + unit * steps })
+                Some(if is_meant { base[0] + (all.0 - base[1].0) } else { base[0] + unit * steps })
             }
             Depth::Labels(base, all, steps) => {
                 let base = of(base);
                 let is_meant = all.0.checked_sub(base[1].0).is_some_and(|further| further <= unit);
-                Some(if is_meant && own == all { kept(base, 0) } else { base[0] + unit * steps })
+                Some(if is_meant { base[0] + (all.0 - base[1].0) } else { base[0] + unit * steps })
             }
             Depth::Free => None,
         };

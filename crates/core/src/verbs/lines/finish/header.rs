@@ -334,7 +334,8 @@ fn has_body(rest: &str, word: &str, opens: &str, finish: &Finish) -> bool {
 fn has_value(rest: &str) -> bool {
     let mut depth = 0;
     rest.char_indices().any(|(at, c)| {
-        depth += i32::from("([{<".contains(c)) - i32::from(")]}>".contains(c));
+        let is_arrow = c == '>' && rest[..at].ends_with(['-', '=']);
+        depth += i32::from("([{<".contains(c)) - i32::from(")]}>".contains(c) && !is_arrow);
         depth == 0 && c == '=' && rest[..at].ends_with(' ') && rest[at + 1..].starts_with(' ')
     })
 }
