@@ -49,6 +49,8 @@ fn parts_statements(scene: &Scene, left: Line, right: Line) -> bool {
         || parts_closer(&language, before, after)
         || parts_header(&language, before, after)
         || parts_second_part(&language, before, after)
+        || is_directive(&language, before)
+        || is_directive(&language, after)
         || leaves_block(scene, &language, (before, after), right)
         || is_between_siblings(scene, &language, [end, start])
 }
@@ -137,6 +139,12 @@ fn leaves_block(scene: &Scene, language: &Language, (before, after): (&str, &str
         && !after.starts_with([')', ']', '}'])
         && (opens(after) || goes_on)
         && scene.structure.structure().is_some()
+}
+
+/// Whether `code` is a line for the preprocessor, which ends with it.
+fn is_directive(language: &Language, code: &str) -> bool {
+    let mark = language.structure.as_ref().map_or("", |structure| structure.directive.as_str());
+    !mark.is_empty() && code.starts_with(mark)
 }
 
 /// Whether the line end parts a decorator from what it belongs to, or a body from the second part of its statement, where indentation

@@ -113,7 +113,7 @@ fn holds(scene: &Scene, list: &List, span: Span) -> bool {
 
 /// What commas part directly in a node: the group of neighbours that is at `span`.
 fn commas(scene: &Scene, (node, children): (Node, &[Node]), span: Span) -> Option<List> {
-    let mut groups = comma_groups(scene, children);
+    let mut groups = comma_groups(scene, (node, children));
     let is_alone = groups.len() == 1;
     let brackets = brackets_of(scene, children);
     let has_commas = |items: &[ListItem]| items.iter().any(|item| item.separator.is_some());
@@ -179,7 +179,7 @@ fn holds_names(scene: &Scene, open: Byte) -> bool {
 }
 
 /// The items among `children` in groups, each of neighbours with a comma after all but the last.
-fn comma_groups(scene: &Scene, children: &[Node]) -> Vec<Vec<ListItem>> {
+fn comma_groups(scene: &Scene, (node, children): (Node, &[Node])) -> Vec<Vec<ListItem>> {
     let text = scene.text;
     let is_comma = |child: &Node| !child.is_named && child.is(Roles::SEPARATOR) && !child.is(Roles::SEMICOLON);
     let is_item = |child: &Node| {
@@ -196,7 +196,13 @@ fn comma_groups(scene: &Scene, children: &[Node]) -> Vec<Vec<ListItem>> {
             let begins_line = text.indentation_span(text.line_of(child.span.start)).end == child.span.start;
             attached = attached.or(begins_line.then_some(child.span.start));
         } else if is_item(child) {
-            let item = comma_item(scene, child.span, attached.take());
+            let item = match node.is(Roles::HOLDER) {
+                true => comma_item(scene, child.span, attached.take()),
+                false => ListItem {
+                    span: Span::new(attached.take().unwrap_or(child.span.start), text.trimmed(child.span).end),
+                    separator: None,
+                },
+            };
             let has_comma = item.separator.is_some();
             match groups.last_mut().filter(|_| goes_on) {
                 Some(items) => items.push(item),
