@@ -57,7 +57,9 @@ def fetch(source, folder):
         manifest = f'[package]\nname = "fetched"\nversion = "0.1.0"\n[workspace]\n[lib]\npath = "lib.rs"\n[dependencies]\n"{name}" = "={version}"\n'
         (own / "Cargo.toml").write_text(manifest)
         (own / "lib.rs").write_text("")
-        run(["cargo", "vendor", "-q", "--versioned-dirs"], cwd=own)
+        # In a home of its own: tests read the packages of this build from the usual one.
+        home = {**os.environ, "CARGO_HOME": str(folder / "cargo")}
+        run(["cargo", "vendor", "-q", "--versioned-dirs"], cwd=own, env=home)
         for other in (own / "vendor").iterdir():
             if other.name != f"{name}-{version}":
                 shutil.rmtree(other)

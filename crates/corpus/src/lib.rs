@@ -5,6 +5,7 @@
 //! file and a script, so that `snarvel play` reproduces a wrong one.
 
 pub mod families;
+pub mod family;
 pub mod oracle;
 pub mod player;
 pub mod report;

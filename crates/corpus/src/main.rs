@@ -2,9 +2,10 @@
 
 use anyhow::{Result, bail};
 use clap::Parser;
-use snarvel_corpus::families::{ALL, Family};
+use snarvel_corpus::families::ALL;
+use snarvel_corpus::family::Family;
 use snarvel_corpus::run::{Plan, run, write_wrong};
-use snarvel_corpus::sources::{Source, read_folder};
+use snarvel_corpus::sources::{Layout, Source, read_folder};
 use std::collections::BTreeMap;
 use std::path::PathBuf;
 
@@ -49,9 +50,9 @@ fn main() -> Result<()> {
         families = ALL.to_vec();
     }
     let mut sources: Vec<Source> = Vec::new();
-    let folders = arguments.sources.iter().map(|folder| (folder, false));
-    for (folder, is_formatted) in folders.chain(arguments.formatted.iter().map(|folder| (folder, true))) {
-        let (read, failed) = read_folder(folder, is_formatted);
+    let folders = arguments.sources.iter().map(|folder| (folder, Layout::ByHand));
+    for (folder, layout) in folders.chain(arguments.formatted.iter().map(|folder| (folder, Layout::Formatted))) {
+        let (read, failed) = read_folder(folder, layout);
         if failed > 0 {
             eprintln!("{}: {failed} files could not be read", folder.display());
         }

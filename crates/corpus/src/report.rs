@@ -1,6 +1,6 @@
 //! The table of a run.
 
-use crate::families::Verdict;
+use crate::family::Verdict;
 use std::collections::BTreeMap;
 use std::fmt;
 

@@ -1,6 +1,6 @@
 //! Runs families on sources, on several threads; the same seed gives the same edits.
 
-use crate::families::{Edit, Family, Verdict};
+use crate::family::{Edit, Family, Verdict};
 use crate::report::Table;
 use crate::sources::Source;
 use fastrand::Rng;

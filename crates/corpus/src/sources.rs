@@ -11,6 +11,15 @@ const SIZES: std::ops::RangeInclusive<u64> = 200..=40_000;
 /// The longest line of a file that a person edits, in bytes: longer ones were made by a program.
 const LONGEST_LINE: usize = 400;
 
+/// Who has written the white space of a file.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Layout {
+    /// A person.
+    ByHand,
+    /// The language's formatter, a moment ago.
+    Formatted,
+}
+
 /// A file that edits are made on.
 #[derive(Clone, Debug)]
 pub struct Source {
@@ -20,8 +29,8 @@ pub struct Source {
     pub language: Arc<Language>,
     /// Its characters.
     pub text: String,
-    /// Whether its formatter has just written it.
-    pub is_formatted: bool,
+    /// Who has written its white space.
+    pub layout: Layout,
 }
 
 impl Source {
@@ -29,7 +38,7 @@ impl Source {
     ///
     /// # Errors
     /// The file cannot be read.
-    pub fn read(path: &Path, is_formatted: bool) -> Result<Option<Source>> {
+    pub fn read(path: &Path, layout: Layout) -> Result<Option<Source>> {
         let about = path.metadata().with_context(|| path.display().to_string())?;
         if !about.is_file() || !SIZES.contains(&about.len()) {
             return Ok(None);
@@ -42,19 +51,19 @@ impl Source {
         let has_grammar = snarvel_syntax::has_own_grammar(&language.name);
         // The program writes one kind of line end: a text with several is another family's matter.
         let is_mixed = text.contains('\r') || text.starts_with('\u{FEFF}');
-        let source = Source { path: path.to_owned(), language, text, is_formatted };
+        let source = Source { path: path.to_owned(), language, text, layout };
         Ok(Some(source).filter(|_| has_grammar && !is_made && !is_mixed))
     }
 }
 
 /// The sources in `folder` and below it, in the order of their paths. What cannot be read is left out and counted.
 #[must_use]
-pub fn read_folder(folder: &Path, is_formatted: bool) -> (Vec<Source>, usize) {
+pub fn read_folder(folder: &Path, layout: Layout) -> (Vec<Source>, usize) {
     let mut paths = Vec::new();
     gather(folder, &mut paths);
     paths.sort();
     let mut failed = 0;
-    let mut read = |path: &PathBuf| match Source::read(path, is_formatted) {
+    let mut read = |path: &PathBuf| match Source::read(path, layout) {
         Ok(source) => source,
         Err(_) => {
             failed += 1;

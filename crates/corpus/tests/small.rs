@@ -1,8 +1,10 @@
 //! A small part of the corpus at every run of the tests: the sources of the packages that the build and the tests use.
 
-use snarvel_corpus::families::{ALL, Family};
+use snarvel_corpus::families::ALL;
+use snarvel_corpus::family::Family;
 use snarvel_corpus::run::{Plan, run};
-use snarvel_corpus::sources::Source;
+use snarvel_corpus::sources::{Layout, Source};
+use std::fmt::Write;
 use std::path::{Path, PathBuf};
 use std::process::Command;
 
@@ -62,7 +64,7 @@ fn sources() -> Vec<Source> {
         (vec![target.join("servers/python/lib")], "py"),
         (vec![target.join("servers/node/node_modules/rxjs/src")], "ts"),
     ] {
-        let read = |path: PathBuf| Source::read(&path, false).ok().flatten();
+        let read = |path: PathBuf| Source::read(&path, Layout::ByHand).ok().flatten();
         sources.extend(files(&folders, ending).into_iter().filter_map(read).take(FILES));
     }
     // What rustfmt has just written.
@@ -73,7 +75,7 @@ fn sources() -> Vec<Source> {
         let format = ["--edition", "2021", "--config", "skip_children=true"];
         let done = Command::new("rustfmt").args(format).arg(&copy).output().unwrap();
         if done.status.success() {
-            sources.extend(Source::read(&copy, true).unwrap());
+            sources.extend(Source::read(&copy, Layout::Formatted).unwrap());
         }
     }
     sources
@@ -84,7 +86,7 @@ fn edits_on_foreign_code_come_out_right() {
     let sources = sources();
     let is_of_formatted = |family: &&&dyn Family| ["laid-out", "shifted"].contains(&family.name());
     let (formatted, others): (Vec<&dyn Family>, Vec<&dyn Family>) =
-        ALL.iter().partition(|family| is_of_formatted(&family));
+        ALL.iter().partition(|family| is_of_formatted(family));
     let plan = Plan { families: others, sources: &sources, edits: EDITS, seed: 1, threads: 2 };
     let (mut table, mut wrong) = run(&plan);
     let (more, others) = run(&Plan { families: formatted, edits: EDITS_OF_FORMATTED, ..plan });
@@ -93,7 +95,7 @@ fn edits_on_foreign_code_come_out_right() {
     let mut told = String::new();
     for each in &wrong {
         let verdict = format!("{:?}", each.edit.verdict);
-        told += &format!("{} {} {} {verdict}\n", each.family, each.source.display(), each.edit.script);
+        let _ = writeln!(told, "{} {} {} {verdict}", each.family, each.source.display(), each.edit.script);
     }
     let mut too_many = Vec::new();
     for family in ALL {

@@ -21,6 +21,7 @@ const ROOMS: &[&str] = &[
     "workspace",
     "ui",
     "app",
+    "corpus",
 ];
 
 #[test]

@@ -59,7 +59,7 @@ pub fn unit_of(text: &Text, tabs: TabWidth) -> Option<IndentUnit> {
     let (mut tabbed, mut spaced, mut previous) = (0usize, 0usize, Cell(0));
     // All steps by their cells, and those after a line that opens a block.
     let (mut steps, mut block_steps) = ([0usize; 9], [0usize; 9]);
-    let mut opens_block = false;
+    let (mut opens_block, mut outer): (bool, Vec<Cell>) = (false, Vec::new());
     let mut tab_steps = 0usize;
     let mut reader = Reader::new(text);
     for line in (0..text.line_count().min(LINES_READ)).map(Line) {
@@ -70,11 +70,19 @@ pub fn unit_of(text: &Text, tabs: TabWidth) -> Option<IndentUnit> {
         spaced += usize::from(indentation.starts_with("  "));
         let depth = width(indentation, tabs);
         let step = depth.0.saturating_sub(previous.0);
+        // The head of a block may be on several lines: what counts is the last line that is further out.
+        while outer.last().is_some_and(|last| *last >= depth) {
+            outer.pop();
+        }
+        let from_head = depth.0 - outer.last().map_or(0, |last| last.0);
+        outer.push(depth);
         if indentation.contains('\t') {
             tab_steps += usize::from(step > 0);
         } else if matches!(step, 2 | 3 | 4 | 8) {
             steps[step as usize] += 1;
-            block_steps[step as usize] += usize::from(opens_block);
+        }
+        if opens_block && matches!(from_head, 2 | 3 | 4 | 8) && !indentation.contains('\t') {
+            block_steps[from_head as usize] += 1;
         }
         previous = depth;
         opens_block = content.trim_end().ends_with(['{', ':']);

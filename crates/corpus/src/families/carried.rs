@@ -1,6 +1,6 @@
 //! Whole constructs that are moved, copied and deleted.
 
-use super::{Edit, Family, Verdict, judged, parsed, piece};
+use crate::family::{Edit, Family, Verdict, judged, parsed, piece};
 use crate::oracle::{Parsed, Piece};
 use crate::player::Player;
 use crate::sources::Source;

@@ -1,6 +1,6 @@
 //! What is switched off as a comment is one, and comes back as it was.
 
-use super::{Edit, Family, Verdict, judged, parsed, piece};
+use crate::family::{Edit, Family, Verdict, judged, parsed, piece};
 use crate::oracle::Parsed;
 use crate::player::Player;
 use crate::sources::Source;

@@ -1,6 +1,6 @@
 //! What was cut off the end of a statement is put in again by finishing it, and nothing is where nothing was cut.
 
-use super::{Edit, Family, Verdict, judged, parsed};
+use crate::family::{Edit, Family, Verdict, judged, parsed};
 use crate::player::Player;
 use crate::sources::Source;
 use fastrand::Rng;
@@ -26,7 +26,7 @@ impl Family for Finished {
             piece.lines[0] == piece.lines[1] && own.trim_end_matches(';').ends_with(')') && !own.ends_with('}')
         };
         let terminated = |end: usize| if source.text[end..].starts_with(';') { end + 1 } else { end };
-        let chosen = super::piece(&parsed, random, is_whole)?;
+        let chosen = crate::family::piece(&parsed, random, is_whole)?;
         let end = terminated(chosen.span.end.0);
         // What goes on in the next line is no whole statement.
         if !matches!(source.text[end..].chars().next(), Some('\n')) {

@@ -1,6 +1,6 @@
 //! Joining and spreading change the layout and nothing else.
 
-use super::{Edit, Family, Verdict, judged, parsed, piece};
+use crate::family::{Edit, Family, Verdict, judged, parsed, piece};
 use crate::oracle::{Parsed, without_layout};
 use crate::player::Player;
 use crate::sources::Source;

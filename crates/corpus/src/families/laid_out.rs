@@ -1,8 +1,8 @@
 //! A file that its formatter has just written is changed by nothing.
 
-use super::{Edit, Family, Verdict, judged};
+use crate::family::{Edit, Family, Verdict, judged};
 use crate::player::Player;
-use crate::sources::Source;
+use crate::sources::{Layout, Source};
 use fastrand::Rng;
 
 /// Reindents the whole file.
@@ -14,7 +14,7 @@ impl Family for LaidOut {
     }
 
     fn takes(&self, source: &Source) -> bool {
-        source.is_formatted
+        source.layout == Layout::Formatted
     }
 
     fn is_once(&self) -> bool {

@@ -1,8 +1,8 @@
 //! A block that was shifted by some steps is put back by reindenting it.
 
-use super::{Edit, Family, Verdict, judged, parsed, piece};
+use crate::family::{Edit, Family, Verdict, judged, parsed, piece};
 use crate::player::Player;
-use crate::sources::Source;
+use crate::sources::{Layout, Source};
 use fastrand::Rng;
 use snarvel_core::units::{Byte, Span};
 
@@ -16,7 +16,7 @@ impl Family for Shifted {
 
     /// Where indentation is part of the meaning a shifted block is another program.
     fn takes(&self, source: &Source) -> bool {
-        source.is_formatted && !source.language.offside && !source.language.prose
+        source.layout == Layout::Formatted && !source.language.offside && !source.language.prose
     }
 
     fn edit(&self, source: &Source, random: &mut Rng) -> Option<Edit> {

@@ -1,6 +1,6 @@
 //! Elements of lists that change places, are deleted and copied.
 
-use super::{Edit, Family, Verdict, judged, parsed};
+use crate::family::{Edit, Family, Verdict, judged, parsed};
 use crate::oracle::Parsed;
 use crate::player::Player;
 use crate::sources::Source;

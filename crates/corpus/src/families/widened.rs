@@ -1,6 +1,6 @@
 //! Widening goes out step by step to the whole file, and narrowing back the same way.
 
-use super::{Edit, Family, Verdict};
+use crate::family::{Edit, Family, Verdict};
 use crate::player::Player;
 use crate::sources::Source;
 use fastrand::Rng;
@@ -18,7 +18,7 @@ impl Family for Widened {
     }
 
     fn edit(&self, source: &Source, random: &mut Rng) -> Option<Edit> {
-        let parsed = super::parsed(source)?;
+        let parsed = crate::family::parsed(source)?;
         // Brackets in comments and strings have no partner.
         let counts = is_balanced(&source.text)
             && parsed.comments().iter().all(|span| is_balanced(&source.text[span.start.0..span.end.0]));

@@ -1,5 +1,6 @@
 //! Rules checked on sources of other projects: those of the packages that this build uses.
 
+use crate::sources::packages;
 use crate::support::editor::{Call, Editor};
 use snarvel_core::cursors::{CursorSet, Selection};
 use snarvel_core::languages::lexical::Syntax;
@@ -20,12 +21,8 @@ const FILES: usize = 120;
 const LONGEST: u64 = 40_000;
 
 fn sources() -> Vec<PathBuf> {
-    let home = std::env::var("CARGO_HOME").map(PathBuf::from).ok();
-    let home = home.or_else(|| Some(Path::new(&std::env::var("HOME").ok()?).join(".cargo")));
     let mut found = Vec::new();
-    if let Some(home) = home {
-        gather(&home.join("registry/src"), &mut found);
-    }
+    packages().iter().for_each(|package| gather(package, &mut found));
     evenly(found)
 }
 

@@ -176,14 +176,11 @@ impl<'a, 'b> ByTree<'a, 'b> {
         {
             return Depth::Steps(own_line, 0);
         }
-        if let Some(holder) = self.holder_with_template_tags(inner) {
-            return if holder.is(Roles::ROOT) { Depth::Free } else { Depth::Kept(text.line_of(holder.span.start), 1) };
+        if let Some(depth) = self.depth_among_template_tags(inner) {
+            return depth;
         }
         if inner.node.is(Roles::ROOT) {
-            return match inner.outer {
-                None => Depth::Outermost,
-                Some(_) => Depth::Kept(own_line, 0),
-            };
+            return inner.outer.map_or(Depth::Outermost, |_| Depth::Kept(own_line, 0));
         }
         // The body of a head, its brace on a line of its own.
         let is_body = |node: &Node| node.is(Roles::HOLDER) && node.span.len() > 1;
@@ -222,13 +219,16 @@ impl<'a, 'b> ByTree<'a, 'b> {
         self.element_depth((at, &word), inner, base)
     }
 
-    /// What holds the line, where tags of a template language are among what it holds.
-    fn holder_with_template_tags(&self, inner: Around) -> Option<Node> {
-        if inner.node.is(Roles::PROSE) && self.scene.language_at(inner.node.span.start).prose {
-            let content = self.scene.text.slice(inner.node.span);
-            return inner.outer.filter(|_| has_template_tag(&content));
-        }
-        inner.lines.has_template_tags.then_some(inner.node)
+    /// The depth of a line, where tags of a template language are among what its holder holds.
+    fn depth_among_template_tags(&self, inner: Around) -> Option<Depth> {
+        let text = self.scene.text;
+        let is_markup_text = inner.node.is(Roles::PROSE) && self.scene.language_at(inner.node.span.start).prose;
+        let holder = match is_markup_text {
+            true => inner.outer.filter(|_| has_template_tag(&text.slice(inner.node.span)))?,
+            false => Some(inner.node).filter(|_| inner.lines.has_template_tags)?,
+        };
+        let is_root = holder.is(Roles::ROOT);
+        Some(if is_root { Depth::Free } else { Depth::Kept(text.line_of(holder.span.start), 1) })
     }
 
     /// How deep an element of a holder is.

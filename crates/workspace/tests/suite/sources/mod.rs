@@ -8,12 +8,28 @@ use std::path::{Path, PathBuf};
 /// Larger files teach nothing more and take long without optimisation.
 const LONGEST: u64 = 60_000;
 
+/// The folders of the packages that this build uses. The registry of a machine may hold others, too.
+pub fn packages() -> Vec<PathBuf> {
+    let home = std::env::var("CARGO_HOME").map(PathBuf::from).ok();
+    let home = home.or_else(|| Some(Path::new(&std::env::var("HOME").ok()?).join(".cargo"))).unwrap_or_default();
+    let lock = std::fs::read_to_string(Path::new(env!("CARGO_MANIFEST_DIR")).join("../../Cargo.lock")).unwrap();
+    let value = |line: &str, key: &str| line.strip_prefix(key).map(|rest| rest.trim_matches('"').to_owned());
+    let (mut name, mut names) = (String::new(), Vec::new());
+    for line in lock.lines() {
+        if let Some(own) = value(line, "name = ") {
+            name = own;
+        } else if let Some(version) = value(line, "version = ") {
+            names.push(format!("{name}-{version}"));
+        }
+    }
+    let roots = std::fs::read_dir(home.join("registry/src")).into_iter().flatten().flatten().map(|entry| entry.path());
+    roots.flat_map(|root| names.iter().map(move |name| root.join(name)).collect::<Vec<_>>()).collect()
+}
+
 /// All files that end in `.ending`, in order.
 pub fn gathered(ending: &str) -> Vec<PathBuf> {
-    let home = std::env::var("CARGO_HOME").map(PathBuf::from).ok();
-    let home = home.or_else(|| Some(Path::new(&std::env::var("HOME").ok()?).join(".cargo")));
     let mut found = Vec::new();
-    gather(&home.unwrap_or_default().join("registry/src"), ending, &mut found);
+    packages().iter().for_each(|package| gather(package, ending, &mut found));
     // Where few packages have files of that ending, the system's own are looked at as well.
     if found.len() < FEW {
         for folder in ["/usr/lib/python3", "/usr/lib/python3.11", "/usr/lib/python3.13"] {
