@@ -89,6 +89,10 @@ fn is_between_siblings(scene: &Scene, language: &Language, [end, start]: [Byte; 
 
 /// Whether a line of a language of keys goes on with a key or an item.
 fn parts_keys(scene: &Scene, language: &Language, (before, after): (&str, &str), start: Byte) -> bool {
+    let is_section = before.starts_with('[') && before.ends_with(']');
+    if is_section && language.structure.as_ref().is_some_and(|words| words.sections) && after.contains('=') {
+        return true;
+    }
     if !language.block_scalars {
         return false;
     }

@@ -309,7 +309,8 @@ fn has_body(rest: &str, word: &str, opens: &str, finish: &Finish) -> bool {
         }
         return false;
     }
-    if matches!(word, "fun" | "def") && has_value(rest) {
+    let goes_on_after_block = opens.trim() == "{" && rest.contains("}.");
+    if goes_on_after_block || (matches!(word, "fun" | "def") && has_value(rest)) {
         return true;
     }
     if word == "else" || word == "do" || word == "try" {
