@@ -185,13 +185,16 @@ impl Workspace {
     }
 
     fn jump(&mut self, inquiry: &Inquiry, finding: &Finding) {
-        let is_here = self.active().id == inquiry.buffer && self.active().revision() == inquiry.revision;
+        let head = self.view().cursors().primary().head;
+        let is_at_name = inquiry.word.start <= head && head <= inquiry.word.end;
+        let is_same = self.active().id == inquiry.buffer && self.active().revision() == inquiry.revision;
+        let is_here = is_same && is_at_name;
         let Some((path, hit)) = finding.each().next() else {
             self.say(inquiry.topic.nothing(&inquiry.name));
             return;
         };
         if !is_here {
-            self.say("the text was left or changed meanwhile: ask again");
+            self.say("the place was left or changed meanwhile: ask again");
             return;
         }
         let (path, span, line) = (path.to_owned(), hit.span, hit.line + 1);

@@ -62,7 +62,7 @@ pub fn siblings_in(scene: &Scene, holder: Node, children: &[Node]) -> Siblings {
         }
     }
     comments_to_what_follows(scene, &mut found);
-    if scene.language_at(holder.span.start).has_tags() {
+    if scene.language_at(holder.span.start).has_tags() && !is_tag {
         found = lines_of_markup(scene, found);
     }
     keep_order(scene, holder, &mut found);
