@@ -284,11 +284,7 @@ impl<'a, 'b> ByTree<'a, 'b> {
         let settings = self.scene.settings;
         let unit = settings.unit.cells(settings.tabs).max(1);
         let own = self.scene.text.depth_of(base, settings.tabs);
-        // One alone is a step further in, or two as a line that goes on.
-        let is_meant = |cell: &Cell| {
-            let further = cell.0.saturating_sub(own.0);
-            !inner.lines.is_alone || (further.is_multiple_of(unit) && further <= unit * 2)
-        };
+        let is_meant = |cell: &Cell| !inner.lines.is_alone || cell.0.saturating_sub(own.0).is_multiple_of(unit);
         inner.lines.alike.filter(is_meant).map_or(Depth::Steps(base, steps), |cell| Depth::Alike(base, cell, steps))
     }
 
