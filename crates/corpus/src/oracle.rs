@@ -17,6 +17,8 @@ pub struct Piece {
     pub span: Span,
     /// How many nodes are around it.
     pub depth: usize,
+    /// The grammar's numbers of the kinds of what is around it and of itself.
+    pub kinds: [u16; 2],
     /// The first and the last line, from 0.
     pub lines: [usize; 2],
 }
@@ -111,7 +113,8 @@ impl Parsed {
             && self.text[end..line_end].trim().trim_end_matches([',', ';']).is_empty();
         let first = node.start_position().row;
         let last = first + self.text[start..end].matches('\n').count();
-        is_alone.then(|| Piece { span: Span::new(Byte(start), Byte(end)), depth, lines: [first, last] })
+        let kinds = [node.parent()?.kind_id(), node.kind_id()];
+        is_alone.then(|| Piece { span: Span::new(Byte(start), Byte(end)), depth, kinds, lines: [first, last] })
     }
 
     fn trimmed_end(&self, node: Node) -> usize {

@@ -103,3 +103,8 @@ fn names_tags_and_blocks_are_told_apart() {
 fn indentation_is_that_of_the_place() {
     check("indentation.txt");
 }
+
+#[test]
+fn pasted_text_takes_the_depth_steps_and_gaps_of_its_place() {
+    check("pasting.txt");
+}

@@ -315,11 +315,7 @@ fn the_tour_in_the_program() {
     while !uses().contains("7 uses of offset_mm") {
         go("37:9");
     }
-    terminal
-        .type_text("correction_mm")
-        .shows("pub correction_mm")
-        .escape()
-        .shows("given up");
+    terminal.type_text("correction_mm").shows("pub correction_mm").escape().shows("given up");
     go("13");
     terminal
         .keys(&["C-x"])

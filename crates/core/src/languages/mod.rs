@@ -304,6 +304,12 @@ pub struct Language {
     /// Whether a statement ends with its line, so that two of them cannot be on one line without a separator.
     #[serde(default)]
     pub line_ends_statements: bool,
+    /// By how many spaces a statement that goes on is indented, where files do not show it; 0 for one step.
+    #[serde(default)]
+    pub continuation_step: u32,
+    /// Whether elements are separated by blanks alone: a comma at the end of a line is no separator.
+    #[serde(default)]
+    pub blanks_separate: bool,
     /// Whether statements need nothing between them.
     #[serde(default)]
     pub statements_adjoin: bool,

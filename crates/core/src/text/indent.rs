@@ -44,6 +44,23 @@ impl IndentUnit {
             }
         }
     }
+
+    /// The white space `white` moved by `cells` to the right, or to the left where negative. What stands behind whole tabs, to set
+    /// a line under something, stays.
+    #[must_use]
+    pub fn moved(self, white: &str, cells: i64, tabs: TabWidth) -> String {
+        let steps = cells.unsigned_abs() as usize / tabs.0.max(1) as usize;
+        if self == IndentUnit::Tab && cells % i64::from(tabs.0.max(1)) == 0 {
+            if cells > 0 {
+                return "\t".repeat(steps) + white;
+            }
+            if let Some(rest) = white.strip_prefix("\t".repeat(steps).as_str()) {
+                return rest.to_owned();
+            }
+        }
+        let depth = (i64::from(width(white, tabs).0) + cells).max(0);
+        self.fill(Cell(depth as u32), tabs)
+    }
 }
 
 /// How many lines are read to find out the unit: far more than a person would look at, and quick in a file
@@ -56,43 +73,82 @@ const LINES_READ: usize = 20_000;
 /// None when the text has no such step.
 #[must_use]
 pub fn unit_of(text: &Text, tabs: TabWidth) -> Option<IndentUnit> {
-    let (mut tabbed, mut spaced, mut previous) = (0usize, 0usize, Cell(0));
-    // All steps by their cells, and those after a line that opens a block.
-    let (mut steps, mut block_steps) = ([0usize; 9], [0usize; 9]);
-    let (mut opens_block, mut outer): (bool, Vec<Cell>) = (false, Vec::new());
-    let mut tab_steps = 0usize;
-    let mut reader = Reader::new(text);
-    for line in (0..text.line_count().min(LINES_READ)).map(Line) {
-        let content = reader.content(line);
-        let Some(indentation) = leading(&content) else { continue };
-        tabbed += usize::from(indentation.starts_with('\t'));
-        // The lines of a comment with stars have one space before each of them.
-        spaced += usize::from(indentation.starts_with("  "));
-        let depth = width(indentation, tabs);
-        let step = depth.0.saturating_sub(previous.0);
-        // The head of a block may be on several lines: what counts is the last line that is further out.
-        while outer.last().is_some_and(|last| *last >= depth) {
-            outer.pop();
-        }
-        let from_head = depth.0 - outer.last().map_or(0, |last| last.0);
-        outer.push(depth);
-        if indentation.contains('\t') {
-            tab_steps += usize::from(step > 0);
-        } else if matches!(step, 2 | 3 | 4 | 8) {
-            steps[step as usize] += 1;
-        }
-        if opens_block && matches!(from_head, 2 | 3 | 4 | 8) && !indentation.contains('\t') {
-            block_steps[from_head as usize] += 1;
-        }
-        previous = depth;
-        opens_block = content.trim_end().ends_with(['{', ':']);
+    let steps = Steps::of(text, tabs);
+    if steps.tabbed > steps.spaced {
+        return (steps.tabs > 0).then_some(IndentUnit::Tab);
     }
-    if tabbed > spaced {
-        return (tab_steps > 0).then_some(IndentUnit::Tab);
+    let spaces = if steps.in_blocks.iter().any(|count| *count > 0) { steps.in_blocks } else { steps.anywhere };
+    let most = (2..=8u32).rev().max_by_key(|&step| spaces[step as usize])?;
+    (spaces[most as usize] > 0).then_some(IndentUnit::Spaces(most))
+}
+
+/// The number of spaces that every block of `text` is indented by. None where it has no block, or several of different steps.
+#[must_use]
+pub fn spaces_of_blocks(text: &Text, tabs: TabWidth) -> Option<u32> {
+    let steps = Steps::of(text, tabs);
+    let mut found = (2..=8u32).filter(|&step| steps.in_blocks[step as usize] > 0);
+    let step = found.next()?;
+    (found.next().is_none() && steps.tabbed == 0).then_some(step)
+}
+
+/// How lines of a text are indented against each other.
+#[derive(Debug, Default)]
+struct Steps {
+    /// Lines that begin with a tab.
+    tabbed: usize,
+    /// Lines that begin with two spaces.
+    spaced: usize,
+    /// Steps inward by tabs.
+    tabs: usize,
+    /// Steps inward by spaces, by their number.
+    anywhere: [usize; 9],
+    /// Those after a line that opens a block.
+    in_blocks: [usize; 9],
+}
+
+impl Steps {
+    fn of(text: &Text, tabs: TabWidth) -> Steps {
+        let (mut steps, mut previous) = (Steps::default(), Cell(0));
+        let (mut opens_block, mut outer): (bool, Vec<Cell>) = (false, Vec::new());
+        let mut reader = Reader::new(text);
+        for line in (0..text.line_count().min(LINES_READ)).map(Line) {
+            let content = reader.content(line);
+            let Some(indentation) = leading(&content) else { continue };
+            steps.tabbed += usize::from(indentation.starts_with('\t'));
+            // The lines of a comment with stars have one space before each of them.
+            steps.spaced += usize::from(indentation.starts_with("  "));
+            let depth = width(indentation, tabs);
+            let step = depth.0.saturating_sub(previous.0);
+            // The head of a block may be on several lines: what counts is the last line that is further out.
+            while outer.last().is_some_and(|last| *last >= depth) {
+                outer.pop();
+            }
+            let from_head = depth.0 - outer.last().map_or(0, |last| last.0);
+            outer.push(depth);
+            if indentation.contains('\t') {
+                steps.tabs += usize::from(step > 0);
+            } else {
+                steps.anywhere[counted(step)] += 1;
+                steps.in_blocks[counted(if opens_block { from_head } else { 0 })] += 1;
+            }
+            previous = depth;
+            opens_block = opens_statements(content.trim_end());
+        }
+        (steps.anywhere[0], steps.in_blocks[0]) = (0, 0);
+        steps
     }
-    let steps = if block_steps.iter().any(|count| *count > 0) { block_steps } else { steps };
-    let most = (2..=8u32).rev().max_by_key(|&step| steps[step as usize])?;
-    (steps[most as usize] > 0).then_some(IndentUnit::Spaces(most))
+}
+
+/// Whether `line` opens a block of statements: some formatters indent what is between the braces of a value by another step.
+fn opens_statements(line: &str) -> bool {
+    let value = ["=", "(", ",", "[", "{", "return", "&&", "||"];
+    line.ends_with(':')
+        || line.strip_suffix('{').is_some_and(|head| !value.iter().any(|end| head.trim_end().ends_with(end)))
+}
+
+/// A number of spaces that is a step of indentation in some style; 0 for others.
+fn counted(spaces: u32) -> usize {
+    if matches!(spaces, 2 | 3 | 4 | 8) { spaces as usize } else { 0 }
 }
 
 /// The white space before the first character of `content` that is none; nothing for a blank line.

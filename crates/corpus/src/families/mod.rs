@@ -5,6 +5,7 @@ mod comments;
 mod finished;
 mod joined;
 mod laid_out;
+mod pasted;
 mod shifted;
 mod swapped;
 mod widened;
@@ -15,6 +16,8 @@ use crate::family::Family;
 pub const ALL: &[&dyn Family] = &[
     &laid_out::LaidOut,
     &shifted::Shifted,
+    &pasted::Pasted,
+    &pasted::PastedElsewhere,
     &comments::Comments,
     &comments::BlockComments,
     &joined::Joined,

@@ -259,7 +259,7 @@ impl Pasting<'_, '_> {
         let deeper = if closes { self.scene.settings.unit.cells(self.scene.settings.tabs) } else { 0 };
         let is_foreign = pieces.iter().all(|piece| piece.depth.is_none());
         let place = match is_foreign && text.content_span(line).is_empty() {
-            true => foreign::depth_in_block(self.scene, line),
+            true => foreign::depth_in_block(self.scene, line, pieces.first().map_or("", |piece| &piece.text)),
             false => Cell(self.depth_of_place(line).0 + deeper),
         };
         let first = pieces.iter().find(|piece| leading(&piece.text).is_some());
@@ -292,7 +292,7 @@ impl Pasting<'_, '_> {
         let is_beside_a_line = is_for_lines && !self.scene.text.is_blank(line);
         let is_on_empty = each.is_caret() && piece.depth.is_none() && self.scene.text.content_span(line).is_empty();
         let fitted = match (is_beside_a_line, only_white_before) {
-            _ if is_on_empty => self.as_lines(piece, foreign::depth_in_block(self.scene, line)),
+            _ if is_on_empty => self.as_lines(piece, foreign::depth_in_block(self.scene, line, &piece.text)),
             (true, _) => self.as_lines(piece, self.depth_of_place(line)),
             (false, true) => self.reindented(piece, width(&before, self.scene.settings.tabs), true),
             (false, false) => self.reindented(piece, self.depth_of_place(line), false),
@@ -341,10 +341,7 @@ impl Pasting<'_, '_> {
     fn shifted(&self, characters: &str, shift: i64, from: usize) -> String {
         let (tabs, unit) = (self.scene.settings.tabs, self.scene.settings.unit);
         let moved = |(index, line): (usize, &str)| match leading(line) {
-            Some(white) if index >= from && shift != 0 => {
-                let depth = (i64::from(width(white, tabs).0) + shift).max(0);
-                unit.fill(Cell(depth as u32), tabs) + &line[white.len()..]
-            }
+            Some(white) if index >= from && shift != 0 => unit.moved(white, shift, tabs) + &line[white.len()..],
             _ => line.to_owned(),
         };
         characters.split('\n').enumerate().map(moved).collect::<Vec<_>>().join("\n")

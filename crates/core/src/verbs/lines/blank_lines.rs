@@ -36,8 +36,9 @@ fn is_construct(lines: &Lines, run: &Run, language: &Arc<Language>) -> bool {
         |line: &Line| lines.text.content(*line).trim_start().starts_with(['@', '#', '[']) && !opens_body(*line);
     // One head, with decorators and attributes above it, and a brace alone on the line below it.
     let is_one = heads.iter().filter(|line| !is_attribute(line) && lines.code(**line).trim() != "{").count() == 1;
-    let is_loop = ["if", "for", "while", "switch", "try", "match", "else", "with", "do", "loop", "case", "return"]
-        .contains(&word.as_str());
+    let is_loop =
+        ["if", "for", "while", "switch", "try", "match", "else", "with", "do", "loop", "case", "return", "unsafe"]
+            .contains(&word.as_str());
     // Inside of a function a value over several lines is a statement among others.
     let is_value = depth > Cell(0) && code.split('(').next().is_some_and(|head| head.contains('='));
     ends && is_one
@@ -50,7 +51,22 @@ fn is_construct(lines: &Lines, run: &Run, language: &Arc<Language>) -> bool {
 fn is_second_part(lines: &Lines, line: Line) -> bool {
     let code = lines.code(line);
     let word: String = code.trim_start().chars().take_while(|c| c.is_alphanumeric() || *c == '_').collect();
-    matches!(word.as_str(), "end" | "else" | "catch" | "finally" | "rescue" | "ensure" | "elif" | "except")
+    matches!(
+        word.as_str(),
+        "end"
+            | "else"
+            | "catch"
+            | "finally"
+            | "rescue"
+            | "ensure"
+            | "elif"
+            | "elsif"
+            | "elseif"
+            | "except"
+            | "fi"
+            | "done"
+            | "esac"
+    )
 }
 
 /// Blank lines right above and right below a stretch of lines, and whether a neighbour is beyond them.
@@ -64,6 +80,43 @@ fn blanks_beside(lines: &Lines, [first, last]: [Line; 2], depth: Cell) -> [(usiz
     let closes =
         under.is_some_and(|line| lines.closes(line) || (is_second_part(lines, line) && lines.depth(line) < depth));
     [(above, is_beside(over)), (below, is_beside(under) && !closes)]
+}
+
+/// Whether `head` is a key with its value behind it or below it.
+fn is_key(head: &str) -> bool {
+    head.split_once(':').is_some_and(|(key, _)| !key.trim().contains([' ', '(']))
+}
+
+/// Whether `head` is nothing but a name before a brace: a value of that type, or a call with a closure. Rules of style sheets begin
+/// with a mark.
+fn is_name(head: &str) -> bool {
+    let name = head.strip_suffix('{').map(str::trim_end).unwrap_or_default();
+    !name.is_empty()
+        && name.chars().all(|c| c.is_alphanumeric() || "_:!".contains(c))
+        && name.contains(|c: char| c.is_uppercase() || c == '!')
+}
+
+/// Lines that are looked at above and below for a gap between siblings.
+const GAP_LINES: usize = 300;
+
+/// The blank lines after the nearest thing over several lines beside these lines, where a sibling follows it.
+fn gap_of_siblings(lines: &Lines, [first, last]: [Line; 2], depth: Cell) -> Option<usize> {
+    let is_inside = |line: &Line| !lines.is_full(*line) || lines.depth(*line) >= depth;
+    let gap_after = |[line, next]: [Line; 2]| {
+        let ends = lines.depth(line) > depth || lines.closes(line);
+        let begins = lines.depth(next) == depth
+            && !lines.closes(next)
+            && !is_second_part(lines, next)
+            && lines.code(next).trim() != "{";
+        let blank = (line.0 + 1..next.0).map(Line).take_while(|line| lines.text.is_blank(*line));
+        (ends && begins).then(|| blank.count())
+    };
+    let is_full = |line: &Line| lines.is_full(*line);
+    let above: Vec<Line> = (0..first.0).rev().map(Line).take(GAP_LINES).take_while(is_inside).filter(is_full).collect();
+    let end = lines.text.real_line_count();
+    let below: Vec<Line> = (last.0 + 1..end).map(Line).take(GAP_LINES).take_while(is_inside).filter(is_full).collect();
+    let gap_above = above.windows(2).find_map(|pair| gap_after([pair[1], pair[0]]));
+    gap_above.or_else(|| below.windows(2).find_map(|pair| gap_after([pair[0], pair[1]])))
 }
 
 /// `outcome` with the blank lines that the neighbours of what it changed need.
@@ -155,7 +208,23 @@ impl Pasted<'_> {
         let there = self.old.text.is_blank(self.run.first);
         let [(old_above, old_has_above), (old_below, old_has_below)] =
             blanks_beside(self.old, [self.run.first, self.run.first], depth);
-        let usual = if depth == Cell(0) { self.language.top_level_blanks.max(1) } else { 1 };
+        let (head, end) = (new.code(first), new.code(last));
+        // A value, a property or a call has gaps only where its siblings have.
+        let is_value = head.rsplit_once(" = ").is_some_and(|(_, value)| !value.contains(')'))
+            || head.trim_start().starts_with(['"', '\'', '-'])
+            || (self.language.offside && is_key(head.trim()))
+            || (depth > Cell(0) && is_name(head.trim()))
+            || end.contains(')')
+            || (new.closes(last) && end.trim().len() > 2);
+        let usual = gap_of_siblings(&new, [first, last], depth).unwrap_or(match () {
+            () if is_value => 0,
+            () if depth == Cell(0) => self.language.top_level_blanks.max(1),
+            () => 1,
+        });
+        if is_value && there {
+            // It was put at a line that was made for it.
+            return;
+        }
         let wanted = match there {
             true if old_has_above && old_has_below => {
                 // A line that was made in the gap to paste at is none of it.
@@ -165,7 +234,10 @@ impl Pasted<'_> {
             _ => usual,
         };
         let end = scene.settings.line_end.as_str();
-        let beside = |line: Option<Line>| line.is_some_and(|line| new.is_beside_construct(line, depth));
+        let directive = self.language.structure.as_ref().map_or("", |structure| structure.directive.as_str());
+        let is_directive = |line: Line| !directive.is_empty() && self.after.content(line).starts_with(directive);
+        let beside =
+            |line: Option<Line>| line.is_some_and(|line| new.is_beside_construct(line, depth) && !is_directive(line));
         let over = (0..first.0).rev().map(Line).find(is_full);
         let under = (last.0 + 1..self.after.real_line_count()).map(Line).find(is_full);
         // A comment or an attribute right above belongs to what was put in.

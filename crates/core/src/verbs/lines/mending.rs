@@ -7,7 +7,7 @@
 use super::blank_lines::with_blank_lines;
 pub use super::line_edit::LineEdit;
 use super::line_edit::composed;
-use super::looked::{Lines, elements_around};
+use super::looked::{LineElement, Lines, elements_around};
 use crate::changes::{Bias, Change, ChangeBuilder, Mapper};
 use crate::languages::Language;
 use crate::languages::lexical::Lexical;
@@ -77,6 +77,19 @@ struct ListStyle {
     is_required: bool,
 }
 
+impl ListStyle {
+    /// What should follow an element. None where that is not known.
+    fn end_of(&self, element: &LineElement, done: LineEdit) -> Option<Option<char>> {
+        match (element.is_final, self.terminator) {
+            (false, _) => Some(Some(',')),
+            (true, _) if done == LineEdit::Opened => Some(Some(',')),
+            (true, Terminator::Unknown) => None,
+            (true, Terminator::Nothing) => Some(None),
+            (true, Terminator::Mark(mark)) => Some(Some(mark)),
+        }
+    }
+}
+
 /// The list whose elements the lines of `run` are.
 fn style_of(lines: &Lines, run: &Run, language: &Language) -> Option<ListStyle> {
     let first = (run.first.0..=run.last.0).map(Line).find(|line| lines.is_full(*line))?;
@@ -118,7 +131,7 @@ fn style_of(lines: &Lines, run: &Run, language: &Language) -> Option<ListStyle> 
 fn with_separators(scene: &Scene, done: LineEdit, runs: &[Run], outcome: Outcome) -> Outcome {
     let old = Lines { text: scene.text, syntax: scene.syntax, tabs: scene.settings.tabs };
     let language = scene.language_at(runs.first().map_or(Byte(0), |run| run.start));
-    if !runs.iter().any(|run| looks_like_list(&old, run)) {
+    if language.blanks_separate || !runs.iter().any(|run| looks_like_list(&old, run)) {
         return outcome;
     }
     let after = scene.text.applied(&outcome.change);
@@ -132,16 +145,13 @@ fn with_separators(scene: &Scene, done: LineEdit, runs: &[Run], outcome: Outcome
             continue;
         };
         let [first, last] = lines_after(scene, &outcome.change, run, &after);
+        if done == LineEdit::PutIn && is_no_element(&new, [first, last]) {
+            continue;
+        }
         let elements = elements_around(&new, [first, last], style.depth);
         for element in &elements {
             let (end, at) = new.end(element.last);
-            let wanted = match (element.is_final, style.terminator) {
-                (true, _) if done == LineEdit::Opened => Some(','),
-                (true, Terminator::Unknown) => continue,
-                (true, Terminator::Nothing) => None,
-                (true, Terminator::Mark(mark)) => Some(mark),
-                (false, _) => Some(','),
-            };
+            let Some(wanted) = style.end_of(element, done) else { continue };
             let is_brace = new.code(element.last).trim_end().ends_with('}');
             if is_brace
                 && end.is_none()
@@ -174,6 +184,15 @@ fn with_separators(scene: &Scene, done: LineEdit, runs: &[Run], outcome: Outcome
     let puts_in = edits.iter().any(|(_, with)| !with.is_empty());
     let said = if puts_in { "comma put in" } else { "comma taken out" };
     composed(scene, outcome, &builder.finish(), said)
+}
+
+/// Whether lines that were put in are a statement or an attribute, which lists can hold beside their elements.
+fn is_no_element(lines: &Lines, [first, last]: [Line; 2]) -> bool {
+    let mut full = (first.0..=last.0).map(Line).filter(|line| lines.is_full(*line));
+    let (begin, end) = (full.next(), full.next_back());
+    let is_attribute = begin.is_some_and(|line| lines.text.content(line).trim_start().starts_with(['#', '@']));
+    let code = end.or(begin).map(|line| lines.code(line)).unwrap_or_default();
+    code.trim_end().ends_with(';') || (is_attribute && code.trim_end().ends_with([']', ')']))
 }
 
 /// Whether the element that ends with `last` is an arm.

@@ -7,7 +7,7 @@ mod blank_lines;
 pub mod breaks;
 mod by_lines;
 mod by_tree;
-mod code;
+pub mod code;
 pub mod cut;
 mod depth;
 pub mod elements;
