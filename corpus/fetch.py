@@ -129,6 +129,12 @@ def formatters(rules, folder):
     return tools
 
 
+def is_mixed(text):
+    """Whether a formatter that indents by tabs has left lines as they were, with their spaces."""
+    lines = text.decode(errors="replace").splitlines()
+    return any(line.startswith("\t") for line in lines) and any(line.startswith("    ") and line.strip() for line in lines)
+
+
 def lay_out(tool, index, path):
     """Formats a file until it stays as it is. The files take turns with the settings of a formatter. Says whether it could."""
     commands, env, cwd = tool
@@ -140,7 +146,7 @@ def lay_out(tool, index, path):
     except (RuntimeError, OSError, subprocess.TimeoutExpired):
         path.unlink()
         return "refused"
-    if path.read_bytes() != once:
+    if path.read_bytes() != once or is_mixed(once):
         path.unlink()
         return "unstable"
     return "formatted"

@@ -106,6 +106,8 @@ pub enum Shape {
     /// The delimiters hold a counted character, as many in the closing one as in the opening one; the place
     /// of the counted run is written `*` in `open` and `close`.
     Counted,
+    /// The delimiters hold a word, the same in both; its place is written `*`.
+    Named,
     /// A here-document: `open` and a word; it ends with a line that is this word.
     Here,
 }

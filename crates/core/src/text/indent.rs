@@ -77,10 +77,15 @@ pub fn unit_of(text: &Text, tabs: TabWidth) -> Option<IndentUnit> {
     if steps.tabbed > steps.spaced {
         return (steps.tabs > 0).then_some(IndentUnit::Tab);
     }
-    let spaces = if steps.in_blocks.iter().any(|count| *count > 0) { steps.in_blocks } else { steps.anywhere };
+    let [in_blocks, anywhere] = [steps.in_blocks, steps.anywhere].map(|steps| steps.iter().sum::<usize>());
+    // In prose and markup a colon now and then ends a line that opens nothing.
+    let spaces = if in_blocks * FEWEST_BLOCKS > anywhere { steps.in_blocks } else { steps.anywhere };
     let most = (2..=8u32).rev().max_by_key(|&step| spaces[step as usize])?;
     (spaces[most as usize] > 0).then_some(IndentUnit::Spaces(most))
 }
+
+/// In code at least one of so many steps inward is that of a block.
+const FEWEST_BLOCKS: usize = 20;
 
 /// The number of spaces that every block of `text` is indented by. None where it has no block, or several of different steps.
 #[must_use]

@@ -103,7 +103,7 @@ fn selected(source: &Source, random: &mut Rng) -> Option<(Parsed, Player, Piece)
 fn can_repeat(source: &Source, chosen: &Piece) -> bool {
     let own = &source.text[chosen.span.start.0..chosen.span.end.0];
     let is_element = source.text[chosen.span.end.0..].starts_with(',')
-        || source.text[..chosen.span.start.0].trim_end().ends_with([',', '[', '(']);
+        || source.text[..chosen.span.start.0].trim_end().ends_with([',', '[']);
     let between = if is_element { [",\n"; 1] } else { ["\n"; 1] };
     between.iter().any(|between| {
         let mut text = source.text.clone();

@@ -55,7 +55,10 @@ impl Family for Pasted {
         // Where the last element is put back behind a comma, it gets one too.
         let last = lines[chosen.lines[1]];
         let with_comma = source.text.replacen(&format!("\n{last}\n"), &format!("\n{last},\n"), 1);
-        Some(paste(source, &without, &place, &copied, |pasted| pasted == source.text || pasted == with_comma))
+        Some(
+            Paste { source, before: &without, place: &place, copied: &copied }
+                .judged_by(|pasted| pasted == source.text || pasted == with_comma),
+        )
     }
 }
 
@@ -95,7 +98,10 @@ impl Family for PastedElsewhere {
             let full = text.lines().filter(|line| !line.trim().is_empty());
             full.map(|line| line.trim_end_matches([',', ';']).to_owned()).collect()
         };
-        Some(paste(source, &before, &place, &copied, |pasted| full(pasted) == full(&after)))
+        Some(
+            Paste { source, before: &before, place: &place, copied: &copied }
+                .judged_by(|pasted| full(pasted) == full(&after)),
+        )
     }
 }
 
@@ -105,18 +111,28 @@ struct Place<'a> {
     white: &'a str,
 }
 
-/// Pastes `copied` at the end of the line of `place` in `before`.
-fn paste(source: &Source, before: &str, place: &Place, copied: &str, is_right: impl Fn(&str) -> bool) -> Edit {
-    let line_start: usize = before.split('\n').take(place.line).map(|line| line.len() + 1).sum();
-    let mut player = Player::open(source, before);
-    player.select(Span::at(Byte(line_start + place.white.len())));
-    let start = player.cursors();
-    player.play(&format!("paste\"{}\"", escaped(copied)));
-    let verdict = match is_right(&player.text()) {
-        true => Verdict::Right,
-        false => Verdict::Wrong("the lines are not where the formatter had them".to_owned()),
-    };
-    judged(player, before, &start, verdict)
+/// A text that is pasted at the end of the line of a place.
+struct Paste<'a> {
+    source: &'a Source,
+    before: &'a str,
+    place: &'a Place<'a>,
+    copied: &'a str,
+}
+
+impl Paste<'_> {
+    /// Makes the edit; the text after it tells whether it is right.
+    fn judged_by(&self, is_right: impl Fn(&str) -> bool) -> Edit {
+        let line_start: usize = self.before.split('\n').take(self.place.line).map(|line| line.len() + 1).sum();
+        let mut player = Player::open(self.source, self.before);
+        player.select(Span::at(Byte(line_start + self.place.white.len())));
+        let start = player.cursors();
+        player.play(&format!("paste\"{}\"", escaped(self.copied)));
+        let verdict = match is_right(&player.text()) {
+            true => Verdict::Right,
+            false => Verdict::Wrong("the lines are not where the formatter had them".to_owned()),
+        };
+        judged(player, self.before, &start, verdict)
+    }
 }
 
 /// Whether a piece has several lines and no string or comment over lines, which keep their white space.

@@ -24,7 +24,8 @@ impl Family for Shifted {
         // A comment or a string over lines keeps what is in it.
         let is_plain = |span: Span| {
             let lines = source.text[span.start.0..span.end.0].matches('\n').count();
-            lines > 0 && !source.text[span.start.0..span.end.0].contains(['`', '\\'])
+            let own = &source.text[span.start.0..span.end.0];
+            lines > 0 && !["`", "\\", "\"\"\"", "'''", "R\""].iter().any(|mark| own.contains(mark))
         };
         let chosen = piece(&parsed, random, |piece| is_plain(piece.span))?;
         let unit = unit_of(&source.text);
@@ -49,7 +50,8 @@ impl Family for Shifted {
             })
             .collect();
         let before = shifted.join("\n");
-        if before == source.text {
+        if before == source.text || unit_of(&before) != unit {
+            // Nothing is left that tells the step.
             return None;
         }
         let start_of = |line: usize| shifted[..line].iter().map(|line| line.len() + 1).sum::<usize>();

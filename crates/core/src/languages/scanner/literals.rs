@@ -48,6 +48,20 @@ pub(super) fn closing(form: &StringForm, count: u32) -> Cow<'_, str> {
     }
 }
 
+/// The longest word in the delimiters of a raw string, in characters (C++ standard, [lex.string]).
+const LONGEST_WORD: usize = 16;
+
+/// The length of an opening delimiter with a word in it, and the closing one that answers it.
+pub(super) fn named_open(rest: &str, form: &StringForm) -> Option<(usize, String)> {
+    let (head, tail) = form.open.split_once('*')?;
+    let behind = rest.strip_prefix(head)?;
+    let word: String =
+        behind.chars().take_while(|c| !c.is_whitespace() && !"()\\".contains(*c)).take(LONGEST_WORD).collect();
+    behind[word.len()..]
+        .starts_with(tail)
+        .then(|| (head.len() + word.len() + tail.len(), form.close.replace('*', &word)))
+}
+
 /// The length of a counted opening delimiter and of the counted run in it.
 pub(super) fn counted_open(rest: &str, form: &StringForm) -> Option<(usize, u32)> {
     let (head, tail) = form.open.split_once('*')?;

@@ -42,7 +42,7 @@ impl Scanner {
         let blocks = language.block.iter().enumerate();
         openers.extend(blocks.map(|(at, pair)| Opener { head: pair.open.clone(), form: Form::Block(at as u8) }));
         for (at, form) in language.strings.iter().enumerate() {
-            let head = form.open.split('*').next().filter(|_| form.shape == Shape::Counted);
+            let head = form.open.split('*').next().filter(|_| matches!(form.shape, Shape::Counted | Shape::Named));
             openers.push(Opener { head: head.unwrap_or(&form.open).to_owned(), form: Form::Text(at as u8) });
         }
         openers.sort_by_key(|opener| std::cmp::Reverse(opener.head.len()));
@@ -131,6 +131,10 @@ impl Scanner {
                 State::Text(form, count) => match run.text(form, count, 0, false) {
                     true => State::Code,
                     false => return State::Text(form, count),
+                },
+                State::Named(form, close) => match run.text_until(form, &close, 0, false) {
+                    true => State::Code,
+                    false => return State::Named(form, close),
                 },
             };
             if !matches!(state, State::Code) {
@@ -285,6 +289,7 @@ impl<'a> LineScan<'a> {
         let mut count = 0;
         match form.shape {
             Shape::Here => return self.open_here(form),
+            Shape::Named => return self.open_named(index),
             Shape::Character => {
                 self.at += character_literal(self.rest(), form)?;
                 self.emit(Kind::String, Form::Text(index), start, [true, true]);
@@ -329,8 +334,13 @@ impl<'a> LineScan<'a> {
     /// Goes to the end of a string; whether it ended on this line.
     fn text(&mut self, index: u8, count: u32, start: usize, opens: bool) -> bool {
         let scanner = self.scanner;
+        self.text_until(index, &closing(&scanner.language.strings[index as usize], count), start, opens)
+    }
+
+    /// The same of a string that `close` ends.
+    fn text_until(&mut self, index: u8, close: &str, start: usize, opens: bool) -> bool {
+        let scanner = self.scanner;
         let form = &scanner.language.strings[index as usize];
-        let close = closing(form, count);
         let kind = if form.comment { Kind::Comment } else { Kind::String };
         let content = self.content;
         loop {
@@ -345,10 +355,10 @@ impl<'a> LineScan<'a> {
             }
             // A backslash may open an interpolation.
             let hole = interpolation_len(rest, form, &self.ahead);
-            let escaped = if hole.is_some() { 0 } else { escape_len(rest, form.escape, &close) };
+            let escaped = if hole.is_some() { 0 } else { escape_len(rest, form.escape, close) };
             if escaped > 0 {
                 self.at += escaped;
-            } else if rest.starts_with(&*close) {
+            } else if rest.starts_with(close) {
                 self.at += close.len();
                 self.emit(kind, Form::Text(index), start, [opens, true]);
                 return true;
@@ -411,6 +421,9 @@ mod tests {
             ("rust", "bar\"x\"", "...sss"),
             ("rust", r"'\u{1F600}' x", "sssssssssss.."),
             ("c", "/* a /* b */ c", "cccccccccccc.."),
+            ("cpp", "R\"(a\n)b\" )\"x", "sssssssssss."),
+            ("cpp", "R\"ab(c)\"\n)ab\" d", "sssssssssssss.."),
+            ("cpp", "R\" a\" b", ".ssss.."),
             ("c", "\"a\nb", "ss.."),
             ("python", "'''a\n# b''' # c", "sssssssssss.ccc"),
             ("sql", "'it''s' -- x", "sssssss.cccc"),

@@ -67,6 +67,8 @@ pub enum State {
     Block(u8, u32),
     /// A string of this form whose counted run has this length.
     Text(u8, u32),
+    /// A string of this form that these characters end.
+    Named(u8, Arc<str>),
     /// Here-documents, the first one under way.
     Here(Arc<[HereWord]>),
     /// Documentation of this kind.
@@ -82,8 +84,8 @@ impl State {
         match self {
             State::Code => Kind::Code,
             State::Block(..) | State::Document(_) => Kind::Comment,
-            State::Text(form, _) if language.strings[*form as usize].comment => Kind::Comment,
-            State::Text(..) | State::Here(_) | State::Scalar(_) => Kind::String,
+            State::Text(form, _) | State::Named(form, _) if language.strings[*form as usize].comment => Kind::Comment,
+            State::Text(..) | State::Named(..) | State::Here(_) | State::Scalar(_) => Kind::String,
         }
     }
 }

@@ -1,5 +1,6 @@
 //! What is made of whole lines: here-documents, documentation among the code, text below a key.
 
+use super::literals::named_open;
 use super::{BlockMarks, Form, HereWord, Kind, LineScan, State};
 use crate::languages::StringForm;
 use std::sync::Arc;
@@ -30,6 +31,16 @@ impl LineScan<'_> {
         self.at += form.open.len() + (rest.len() - named.len()) + word.len() + quote;
         self.at = self.at.min(self.line.len());
         Some(State::Code)
+    }
+
+    /// Begins a string whose delimiters hold a word.
+    pub(super) fn open_named(&mut self, index: u8) -> Option<State> {
+        let scanner = self.scanner;
+        let (opened, close) = named_open(self.rest(), &scanner.language.strings[index as usize])?;
+        let start = self.at;
+        self.at += opened;
+        let closed = self.text_until(index, &close, start, true);
+        Some(if closed { State::Code } else { State::Named(index, close.into()) })
     }
 
     /// The kind of documentation that begins with this line.

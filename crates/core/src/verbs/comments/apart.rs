@@ -6,6 +6,7 @@ use super::children::{self, Edits, Inside, Widened};
 use super::embedded;
 use super::style::LineMarking;
 use crate::languages::scanner::{Form, Kind};
+use crate::structure::Roles;
 use crate::units::{Byte, Line, Span};
 use crate::verbs::scene::{Run, Scene};
 
@@ -49,9 +50,21 @@ impl Apart {
         }
         let mut usual = Vec::new();
         let mut lines = run.lines().peekable();
+        let is_full = |line: &Line| !scene.text.is_blank(*line);
+        let first_is_usual = run.lines().find(is_full).is_some_and(|line| place_of(scene, line) == Place::Usual);
+        if first_is_usual && run.lines().filter(is_full).all(|line| begins_with_line_mark(scene, line)) {
+            return run.lines().collect();
+        }
         while let Some(line) = lines.next() {
             match place_of(scene, line) {
-                Place::Usual => usual.push(line),
+                Place::Usual => {
+                    usual.push(line);
+                    // What is in an element is marked as the line is that the element begins on.
+                    let end = end_of_element(scene, line);
+                    while let Some(inside) = lines.next_if(|next| *next <= end) {
+                        usual.push(inside);
+                    }
+                }
                 Place::TagEnd(attributes) => self.attributes(scene, attributes, wish),
                 Place::Child => {
                     let mut group = vec![line];
@@ -180,6 +193,23 @@ fn end_of_child(scene: &Scene, line: Line) -> Line {
         Widened::To(whole) => text.line_of(whole.end),
         Widened::NoChildren | Widened::NotPossible => line,
     }
+}
+
+/// The last line of the element that `line` begins with; `line` itself where it begins with none.
+fn end_of_element(scene: &Scene, line: Line) -> Line {
+    let text = scene.text;
+    let at = text.indentation_span(line).end;
+    let found = scene.find_having(Roles::MARKUP, Span::new(at, at + 1), |visited| {
+        let node = visited.node;
+        (node.is(Roles::MARKUP_ELEMENT) && node.span.start == at).then_some(node.span.end)
+    });
+    found.map_or(line, |end| text.line_of(end).max(line))
+}
+
+/// Whether `line` is a comment that begins with the mark of a line.
+fn begins_with_line_mark(scene: &Scene, line: Line) -> bool {
+    let at = scene.text.indentation_span(line).end;
+    scene.language.line.iter().any(|mark| scene.text.has_at(at, mark))
 }
 
 fn place_of(scene: &Scene, line: Line) -> Place {

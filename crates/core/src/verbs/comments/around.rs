@@ -2,6 +2,7 @@
 
 use super::style::LineMarking;
 use crate::changes::{Bias, ChangeBuilder};
+use crate::languages::scanner::Kind;
 use crate::units::{Byte, Line, Span};
 use crate::verbs::scene::{Outcome, Run, Scene, counted};
 
@@ -120,4 +121,25 @@ fn is_code_tag(scene: &Scene, line: Line) -> bool {
 pub fn has_code_tag(scene: &Scene, span: Span) -> bool {
     let [first, last] = [span.start, span.end].map(|at| scene.text.line_of(at));
     scene.language.markup_off.is_some() && (first.0..=last.0).map(Line).any(|line| is_code_tag(scene, line))
+}
+
+/// Elements whose content is code of another language.
+const CODE_ELEMENTS: &[&str] = &["script", "style"];
+
+/// What is said where a tag of such an element is to become a comment without its partner.
+pub const LONE_TAG: &str = "a tag of a script or a style sheet stays as long as its partner does: select both";
+
+/// Whether `span` has one tag of a script or a style sheet in markup, outside comments, and not the other.
+#[must_use]
+pub fn has_lone_code_element(scene: &Scene, span: Span) -> bool {
+    if !scene.language.embeds.iter().any(|embed| embed.open.contains("<script")) {
+        return false;
+    }
+    let selected = scene.text.slice(span);
+    let is_code = |at: &usize| {
+        let at = span.start + *at;
+        scene.syntax.kind_at(scene.text.next_boundary(at)) != Kind::Comment
+    };
+    let count = |mark: String| selected.match_indices(&mark).map(|(at, _)| at).filter(is_code).count();
+    CODE_ELEMENTS.iter().any(|name| count(format!("<{name}")) != count(format!("</{name}")))
 }

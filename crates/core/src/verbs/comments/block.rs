@@ -62,6 +62,9 @@ pub fn blocks(scene: &Scene, wish: BlockMarking) -> Outcome {
             BlockEdit::Wrap(span) if super::around::has_code_tag(scene, span) => {
                 return Outcome::nothing("a tag around code is selected: between comment marks it would still end it");
             }
+            BlockEdit::Wrap(span) if super::around::has_lone_code_element(scene, span) => {
+                return Outcome::nothing(super::around::LONE_TAG);
+            }
             BlockEdit::Wrap(span) if let Some([first, other]) = two_languages(scene, span) => {
                 let why = "the selection begins in";
                 return Outcome::nothing(format!("{why} {first} and reaches into {other}, whose comments are others"));

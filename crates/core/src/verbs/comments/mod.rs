@@ -46,6 +46,11 @@ pub fn lines(scene: &Scene, wish: LineMarking) -> Outcome {
     if runs.is_empty() {
         return Outcome::nothing("the tags around code stay: between comment marks they would still end it");
     }
+    let is_lone =
+        |run: &Run| around::has_lone_code_element(scene, Span::new(run.start, scene.text.content_span(run.last).end));
+    if runs.iter().any(is_lone) {
+        return Outcome::nothing(around::LONE_TAG);
+    }
     if let Some(refusal) = refusal(scene, &runs) {
         return refusal;
     }

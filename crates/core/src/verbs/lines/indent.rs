@@ -7,7 +7,7 @@ use crate::text::cells::{TabWidth, cluster_cells};
 use crate::units::{Byte, Cell, Line, Span};
 use crate::verbs::lines::code::code_of;
 use crate::verbs::lines::depth::finish;
-use crate::verbs::lines::reindent::leaves_block_open;
+use crate::verbs::lines::line_words::leaves_block_open;
 use crate::verbs::scene::{Outcome, Scene, counted};
 
 /// Every touched line that is not blank goes one unit in.

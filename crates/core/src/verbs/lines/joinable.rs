@@ -9,7 +9,7 @@ use crate::languages::scanner::Kind;
 use crate::structure::Roles;
 use crate::units::{Byte, Line, Span};
 use crate::verbs::lines::code::{code_of, is_comment_in};
-use crate::verbs::lines::reindent::leaves_block_open;
+use crate::verbs::lines::line_words::leaves_block_open;
 use crate::verbs::scene::Scene;
 
 /// With more joints than this nothing is looked at: they are no statements that a person reads.

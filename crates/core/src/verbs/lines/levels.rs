@@ -51,6 +51,15 @@ pub(super) fn by_levels(scene: &Scene, run: &Run) -> Vec<(Line, Cell)> {
         if levels.last().is_none_or(|[old, _]| *old < own) {
             levels.push([own, depth]);
         }
+        // The keys of an item are set under its first one.
+        let mut rest = code.trim();
+        while let Some(behind) = rest.strip_prefix('-').filter(|_| scene.language.block_scalars)
+            && behind.starts_with(' ')
+        {
+            rest = behind.trim_start();
+            let further = (code.trim_end().len() - rest.len()) as u32 - own.0.min(code.len() as u32);
+            levels.push([own + further, depth + further]);
+        }
         shift = i64::from(depth.0) - i64::from(own.0);
         depths.push((line, depth));
         if !code.trim().is_empty() {

@@ -139,6 +139,13 @@ pub fn elements_around(lines: &Lines, [first, last]: [Line; 2], depth: Cell) -> 
             return found;
         }
         if own == depth && !lines.closes(line) {
+            // What follows the constants of an enum is no element of it.
+            if let Some(last) = end.filter(|end| *end >= last && lines.end(*end).0 == Some(';'))
+                && found.last().is_some_and(|before| matches!(lines.end(before.last).0, Some(',' | ';')))
+            {
+                found.push(LineElement { last, is_final: true });
+                return found;
+            }
             found.extend(end.take().map(|last| LineElement { last, is_final: false }));
             after += usize::from(line > last);
             if after > 1 {

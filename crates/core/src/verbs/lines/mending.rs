@@ -149,8 +149,13 @@ fn with_separators(scene: &Scene, done: LineEdit, runs: &[Run], outcome: Outcome
             continue;
         }
         let elements = elements_around(&new, [first, last], style.depth);
+        // Where the constant with the semicolon of an enum went, the one before it gets that.
+        let took_end = done == LineEdit::Deleted && old.end(run.last).0 == Some(';');
+        let now_last = elements.iter().filter(|element| took_end && element.last < first).map(|each| each.last).last();
         for element in &elements {
             let (end, at) = new.end(element.last);
+            let is_final = element.is_final || now_last == Some(element.last);
+            let element = &LineElement { is_final, ..*element };
             let Some(wanted) = style.end_of(element, done) else { continue };
             let is_brace = new.code(element.last).trim_end().ends_with('}');
             if is_brace

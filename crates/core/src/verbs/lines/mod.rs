@@ -3,6 +3,7 @@
 //! Line verbs rearrange the list of contents; line ends stay where they were in the list, so that a last line
 //! without a line end keeps being one. Cost: linear in runs and in the bytes that move.
 
+mod aligned;
 mod blank_lines;
 pub mod breaks;
 mod by_lines;
@@ -20,9 +21,11 @@ pub mod joinable;
 mod leaving;
 mod levels;
 mod line_edit;
+mod line_words;
 pub mod lists;
 pub mod literals;
 mod looked;
+pub mod markup;
 pub mod mending;
 pub mod merging;
 pub mod reindent;

@@ -8,11 +8,17 @@ use crate::languages::Structure;
 use crate::languages::scanner::Kind;
 use crate::text::indent::IndentUnit;
 use crate::units::{Cell, Line};
+use crate::verbs::lines::aligned::set_under;
 use crate::verbs::lines::by_tree::{ByTree, Code, Depth};
 use crate::verbs::lines::code::{LINES_READ, code_of};
 use crate::verbs::lines::depth::finish;
 use crate::verbs::lines::levels::by_levels;
+use crate::verbs::lines::line_words::{
+    Before, Going, HEADS, Token, awaits_body, ends_open, first_word, is_call, is_chain, is_label, is_label_outside,
+    is_one_of, is_word, tokens,
+};
 use crate::verbs::scene::{Outcome, Run, Scene, counted};
+use std::cell::OnceCell;
 use std::collections::{HashMap, HashSet};
 
 /// Every touched line gets the depth that its structure has.
@@ -28,7 +34,9 @@ pub fn reindent(scene: &Scene) -> Outcome {
     for (line, depth) in depths {
         let span = scene.text.indentation_span(line);
         let white = scene.settings.unit.fill(depth, scene.settings.tabs);
-        let is_there = scene.cell(span.end) == depth && !is_of_other_kind(scene, &scene.text.slice(span));
+        let is_comment = scene.syntax.kind_before_line(line) == Kind::Comment;
+        let is_right = is_comment || !is_of_other_kind(scene, &scene.text.slice(span));
+        let is_there = scene.cell(span.end) == depth && is_right;
         if !is_there && scene.text.slice(span) != white {
             builder.replace(span, &white);
             count += 1;
@@ -49,6 +57,9 @@ fn is_of_other_kind(scene: &Scene, white: &str) -> bool {
     }
 }
 
+/// The most lines of a comment that are looked at for what is below it.
+const LINES_OF_COMMENT: usize = 30;
+
 /// Something that is open: what closes it, and how deep its line is.
 #[derive(Clone, Copy, Debug)]
 struct Opener {
@@ -62,13 +73,8 @@ struct Opener {
     is_flat: bool,
     /// How deep the line of a choice is to be and is whose parts are laid out by its author: they keep their distance.
     keeps: Option<[Cell; 2]>,
-}
-
-/// What opens or closes on a line.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-enum Token {
-    Opens(Option<char>),
-    Closes(Option<char>),
+    /// How deep the first part of a choice is to be and is, and the part that was read last: the others are beside the first.
+    parts: Option<[[Cell; 2]; 2]>,
 }
 
 /// Reads lines from the top and says how deep each should be.
@@ -84,35 +90,12 @@ struct Reader<'a, 'b> {
     going_on: HashSet<Line>,
     /// How far the line moves on which the comment around began.
     shift: i64,
+    /// Whether directives are in the first column, once that was asked for.
+    outermost_directives: OnceCell<bool>,
     /// What the line before leaves for the next.
     before: Before,
     /// How deep the first line of the statement is to be, and is, that the last line was a part of.
     statement: Option<[Cell; 2]>,
-}
-
-/// What a line leaves for the next.
-#[derive(Clone, Copy, Default)]
-struct Before {
-    /// Whether it begins a choice between labels.
-    begins_choice: bool,
-    /// Whether, and how, its code goes on.
-    going: Going,
-    /// Whether a clause has begun whose parts are one deeper.
-    in_clause: bool,
-    /// Its depth, where it closes something or is part of a chain: a chain goes on there.
-    chain: Option<Cell>,
-}
-
-/// How code goes on in the next line.
-#[derive(Clone, Copy, Default, PartialEq, Eq)]
-enum Going {
-    /// It ends.
-    #[default]
-    Ended,
-    /// In lines that may be as deep: commands of a shell.
-    Loosely,
-    /// One unit deeper: it ended with an operator, or with a condition without a body.
-    Deeper,
 }
 
 fn by_structure(scene: &Scene, structure: &Structure, runs: &[Run]) -> Vec<(Line, Cell)> {
@@ -159,6 +142,7 @@ impl<'a, 'b> Reader<'a, 'b> {
             going_on: HashSet::new(),
             open: Vec::new(),
             shift: 0,
+            outermost_directives: OnceCell::new(),
             before: Before::default(),
             statement: None,
         }
@@ -190,10 +174,18 @@ impl<'a, 'b> Reader<'a, 'b> {
     fn depth_by_tree(&mut self, line: Line, own: Cell) -> Option<Option<Cell>> {
         let (scene, tree) = (self.scene, self.tree.as_ref()?);
         let code = code_of(scene, line);
-        if self.is_directive(code.trim()) || self.is_in_directive(line) {
+        if self.is_in_directive(line) {
             return Some(None);
         }
+        if self.is_directive(code.trim()) {
+            return Some(self.directives_are_outermost().then_some(Cell(0)));
+        }
         let unit = scene.settings.unit.cells(scene.settings.tabs);
+        if let Some([now, was]) = self.statement.filter(|[_, was]| self.may_be_headed(line) && own > *was) {
+            let further = if code.trim() == "{" { 0 } else { own.0 - was.0 };
+            return Some(Some(now + further));
+        }
+        let line = self.label_below(line, own).unwrap_or(line);
         let of = |line: Line| {
             let is = || scene.text.depth_of(line, scene.settings.tabs);
             self.told.get(&line).copied().unwrap_or_else(|| [is(); 2])
@@ -202,6 +194,10 @@ impl<'a, 'b> Reader<'a, 'b> {
             Some(further) if further > 0 => now + further,
             _ => now + unit * steps,
         };
+        // A chain goes on beside the closer above it, or deeper.
+        if let Some([now, _]) = self.closer_above(line).filter(|[_, was]| is_chain(code.trim()) && own == *was) {
+            return Some(Some(now));
+        }
         let told = tree.depth(line, if self.continues(code.trim()) { Code::GoesOn } else { Code::Begins })?;
         let depth = match told {
             Depth::Outermost => Some(Cell(0)),
@@ -225,12 +221,61 @@ impl<'a, 'b> Reader<'a, 'b> {
         if matches!(told, Depth::Kept(..)) {
             self.going_on.insert(line);
         }
-        Some(depth)
+        Some(depth.map(|depth| self.as_it_is_set(line, [depth, own])))
+    }
+
+    /// Whether what begins `line` can be the body of a head that the tree does not know: of a macro, or before a directive.
+    fn may_be_headed(&self, line: Line) -> bool {
+        let is_behind_directive = || {
+            let above = line.previous().map(|above| self.scene.text.content(above));
+            self.before.going == Going::Deeper && above.is_some_and(|above| self.is_directive(above.trim_start()))
+        };
+        !self.structure.directive.is_empty() && (self.before.calls_macro || is_behind_directive())
+    }
+
+    /// How deep the line above `line` is to be, and is, where it begins with a closer or goes on with a chain.
+    fn closer_above(&self, line: Line) -> Option<[Cell; 2]> {
+        let text = self.scene.text;
+        let above = (0..line.0).rev().map(Line).find(|above| !text.is_blank(*above))?;
+        let closes = text.content(above).trim_start().starts_with([')', ']', '}', '.']);
+        let is = || text.depth_of(above, self.scene.settings.tabs);
+        closes.then(|| self.told.get(&above).copied().unwrap_or_else(|| [is(); 2]))
+    }
+
+    /// The label below `line`, where that is a comment as deep as it.
+    fn label_below(&self, line: Line, own: Cell) -> Option<Line> {
+        self.code_below(line, own).filter(|code| is_label(code_of(self.scene, *code).trim(), &self.structure.labels))
+    }
+
+    /// The code below `line`, where that is a comment as deep as it.
+    fn code_below(&self, line: Line, own: Cell) -> Option<Line> {
+        let text = self.scene.text;
+        if !code_of(self.scene, line).trim().is_empty() {
+            return None;
+        }
+        let below = (line.0 + 1..text.line_count()).take(LINES_OF_COMMENT).map(Line);
+        let code = below.into_iter().find(|line| !code_of(self.scene, *line).trim().is_empty())?;
+        (text.depth_of(code, self.scene.settings.tabs) == own).then_some(code)
+    }
+
+    /// The depth of a line that is to be `depth` and is `own` deep: what is set under something above goes along with that.
+    fn as_it_is_set(&self, line: Line, [depth, own]: [Cell; 2]) -> Cell {
+        // Formatters of other languages than those with directives set nothing under anything.
+        if depth == own || self.structure.directive.is_empty() {
+            return depth;
+        }
+        let Some(above) = set_under(self.scene, line) else { return depth };
+        match self.told.get(&above) {
+            Some([now, was]) => Cell((own.0 + now.0).saturating_sub(was.0)),
+            None => own,
+        }
     }
 
     fn depth_of_code(&self, line: Line) -> Option<Cell> {
         let own = self.scene.text.depth_of(line, self.scene.settings.tabs);
-        let code = code_of(self.scene, line);
+        let below = self.code_below(line, own).map(|below| code_of(self.scene, below));
+        let code =
+            below.filter(|code| self.begins_with_closer(code.trim())).unwrap_or_else(|| code_of(self.scene, line));
         let code = code.trim();
         if self.is_directive(code) || self.is_in_directive(line) {
             return None;
@@ -261,6 +306,11 @@ impl<'a, 'b> Reader<'a, 'b> {
         if inner.is_flat && inner.depth == own {
             return Some(own);
         }
+        match inner.parts {
+            Some([[now, _], _]) if self.before.ends_part => return Some(now),
+            Some([_, [now, was]]) if own > was => return Some(now + (own.0 - was.0)),
+            _ => {}
+        }
         if let Some([now, was]) = inner.keeps.filter(|[_, was]| own >= *was) {
             return Some(now + (own.0 - was.0));
         }
@@ -278,6 +328,19 @@ impl<'a, 'b> Reader<'a, 'b> {
         !self.structure.directive.is_empty() && code.starts_with(&self.structure.directive)
     }
 
+    /// Whether most directives of the text are in the first column. Cost: the first `LINES_READ` lines, once.
+    fn directives_are_outermost(&self) -> bool {
+        *self.outermost_directives.get_or_init(|| {
+            let text = self.scene.text;
+            let lines = (0..text.line_count().min(LINES_READ)).map(|line| text.content(Line(line)));
+            let mut counts = [0usize; 2];
+            for content in lines.filter(|content| self.is_directive(content.trim_start())) {
+                counts[usize::from(self.is_directive(&content))] += 1;
+            }
+            counts[1] > counts[0]
+        })
+    }
+
     /// Whether `line` goes on with a directive above it.
     fn is_in_directive(&self, line: Line) -> bool {
         let text = self.scene.text;
@@ -290,7 +353,9 @@ impl<'a, 'b> Reader<'a, 'b> {
     fn continues(&self, code: &str) -> bool {
         let leads = ["&&", "||", "?.", "=>"].iter().any(|operator| code.starts_with(operator));
         let is_chain = is_chain(code) && !self.scene.language.finish.selectors;
-        (leads || is_chain || self.before.going == Going::Deeper || self.before.in_clause) && !code.starts_with('{')
+        let goes_on = leads || is_chain || self.before.going == Going::Deeper || self.before.in_clause;
+        // Where words open blocks, a brace on a line that goes on opens none.
+        goes_on && (!code.starts_with('{') || !self.structure.opens.is_empty())
     }
 
     fn begins_with_closer(&self, code: &str) -> bool {
@@ -305,6 +370,12 @@ impl<'a, 'b> Reader<'a, 'b> {
         if self.is_directive(code) || code.is_empty() {
             return;
         }
+        if let Some(inner) = self.open.last_mut().filter(|inner| inner.keeps.is_some()) {
+            let [_, part] = inner.parts.get_or_insert([[depth, own]; 2]);
+            if self.before.ends_part {
+                *part = [depth, own];
+            }
+        }
         if is_label(code, &self.structure.labels)
             && let Some(inner) = self.open.last_mut().filter(|inner| inner.is_choice)
         {
@@ -316,6 +387,10 @@ impl<'a, 'b> Reader<'a, 'b> {
         let is_flat =
             !self.structure.directive.is_empty() && (code.starts_with("extern \"") || code.starts_with("namespace"));
         let keeps_parts = (code.starts_with("case") && self.is_laid_out(line, own)).then_some([depth, own]);
+        // The body of a head over several lines is as deep as if it were on one.
+        let is_own = first_word(code).is_some_and(|word| HEADS.contains(&word));
+        let head = self.statement.filter(|[_, was]| self.before.going != Going::Ended && *was < own && !is_own);
+        let depth_of_body = head.map_or(depth, |[now, _]| now);
         // The entries of a map, and arguments, are where their author wants them, as long as they are further in.
         let below = (line.0 + 1..self.scene.text.line_count()).map(Line).find(|line| !self.scene.text.is_blank(*line));
         let is_deeper = below.is_some_and(|below| self.scene.text.depth_of(below, self.scene.settings.tabs) > own);
@@ -324,7 +399,16 @@ impl<'a, 'b> Reader<'a, 'b> {
             match token {
                 Token::Opens(bracket) => {
                     let keeps = if bracket == Some('(') { keeps_entries.or(keeps_parts) } else { keeps_parts };
-                    self.open.push(Opener { bracket, depth, is_choice, is_labelled: false, is_flat, keeps });
+                    let depth = if bracket.is_none() { depth_of_body } else { depth };
+                    self.open.push(Opener {
+                        bracket,
+                        depth,
+                        is_choice,
+                        is_labelled: false,
+                        is_flat,
+                        keeps,
+                        parts: None,
+                    });
                 }
                 Token::Closes(bracket) => {
                     // A closer that answers nothing is passed over: the pattern of a shell's `case`.
@@ -335,9 +419,16 @@ impl<'a, 'b> Reader<'a, 'b> {
             }
         }
         self.before.begins_choice = is_choice;
+        self.leave(code, depth);
+    }
+
+    /// Keeps what the code of a line, which is to be `depth`, leaves for the next.
+    fn leave(&mut self, code: &str, depth: Cell) {
         self.before.chain = (is_chain(code) || self.begins_with_closer(code)).then_some(depth);
         let ends_clause = code.starts_with('{') || code.ends_with(['{', ';']);
         self.before.in_clause = is_one_of(&self.structure.clauses, code) || (self.before.in_clause && !ends_clause);
+        self.before.calls_macro = is_call(code);
+        self.before.ends_part = code.ends_with(";;");
         let is_by_words = !self.structure.opens.is_empty();
         let is_continued = self.scene.language.backslash_continues && code.ends_with('\\');
         let is_unfinished = self.scene.language.finish.selectors && self.is_unfinished_value(code);
@@ -374,86 +465,11 @@ impl<'a, 'b> Reader<'a, 'b> {
         let text = self.scene.text;
         let below = (line.0 + 1..text.line_count()).map(Line).filter(|line| !text.is_blank(*line)).take(LOOKED_AT);
         !self.structure.opens.is_empty()
-            && below.into_iter().any(|line| text.depth_of(line, self.scene.settings.tabs) > own)
+            && below.into_iter().enumerate().any(|(index, line)| {
+                let depth = text.depth_of(line, self.scene.settings.tabs);
+                let code = code_of(self.scene, line);
+                let is_pattern = code.contains(')') && !code.contains('(');
+                depth > own || (depth == own && index == 0 && is_pattern)
+            })
     }
-}
-
-/// Brackets and block words of the code of a line, in order.
-fn tokens(structure: &Structure, code: &str) -> Vec<Token> {
-    let mut tokens = Vec::new();
-    let mut rest = code;
-    let mut is_first = true;
-    while let Some(c) = rest.chars().next() {
-        let word = word_at_start(rest);
-        match c {
-            '(' | '[' | '{' => tokens.push(Token::Opens(Some(c))),
-            ')' => tokens.push(Token::Closes(Some('('))),
-            ']' => tokens.push(Token::Closes(Some('['))),
-            '}' => tokens.push(Token::Closes(Some('{'))),
-            _ => {
-                tokens.extend(is_one_of(&structure.closes, word).then_some(Token::Closes(None)));
-                let opens = is_one_of(&structure.opens, word);
-                let opens_first = is_first && is_one_of(&structure.opens_first, word);
-                let opens_after = |[first, second]: &[String; 2]| second == word && first == word_at_start(code);
-                let opens = opens || structure.opens_after.iter().any(opens_after);
-                tokens.extend((opens || opens_first).then_some(Token::Opens(None)));
-            }
-        }
-        is_first = false;
-        rest = &rest[word.len().max(c.len_utf8())..];
-    }
-    tokens
-}
-
-/// Whether a block that `code`, a part of a line without its strings and comments, opens by a word is open after it.
-#[must_use]
-pub fn leaves_block_open(structure: &Structure, code: &str) -> bool {
-    let step = |open: u32, token: Token| match token {
-        Token::Opens(None) => open + 1,
-        Token::Closes(None) => open.saturating_sub(1),
-        Token::Opens(_) | Token::Closes(_) => open,
-    };
-    tokens(structure, code.trim()).into_iter().fold(0, step) > 0
-}
-
-fn is_word(c: char) -> bool {
-    c.is_alphanumeric() || c == '_'
-}
-
-/// The word that `code` begins with; nothing where it begins with something else.
-fn word_at_start(code: &str) -> &str {
-    &code[..code.find(|c: char| !is_word(c)).unwrap_or(code.len())]
-}
-
-fn first_word(code: &str) -> Option<&str> {
-    Some(word_at_start(code)).filter(|word| !word.is_empty())
-}
-
-fn is_one_of(words: &[String], word: &str) -> bool {
-    words.iter().any(|other| other == word)
-}
-
-/// Whether `code` is a label: one of the words first, and a colon.
-fn is_label(code: &str, words: &[String]) -> bool {
-    first_word(code).is_some_and(|word| is_one_of(words, word)) && code.contains(':')
-}
-
-fn is_label_outside(code: &str, structure: &Structure) -> bool {
-    is_label(code, &structure.outer_labels)
-}
-
-/// Whether `code` goes on with a chain of calls.
-fn is_chain(code: &str) -> bool {
-    code.strip_prefix('.').is_some_and(|rest| rest.starts_with(is_word))
-}
-
-/// Whether a statement goes on after `code`, which ends with an operator.
-fn ends_open(code: &str) -> bool {
-    ["=", "&&", "||", "+", "=>"].iter().any(|operator| code.ends_with(operator))
-}
-
-/// Whether `code` is a condition, or its alternative, whose body follows without braces.
-fn awaits_body(code: &str) -> bool {
-    let is_condition = matches!(word_at_start(code), "if" | "for" | "while") && code.ends_with(')');
-    is_condition || code.trim_start_matches(['}', ' ']) == "else"
 }

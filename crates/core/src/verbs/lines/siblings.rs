@@ -3,7 +3,7 @@
 use crate::languages::scanner::Kind;
 use crate::structure::{Node, Roles};
 use crate::units::{Byte, Line, Span};
-use crate::verbs::lines::by_tree::has_template_tag;
+use crate::verbs::lines::markup::has_template_tag;
 use crate::verbs::scene::Scene;
 use std::rc::Rc;
 

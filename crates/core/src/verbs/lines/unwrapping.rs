@@ -228,7 +228,7 @@ fn opens(scene: &Scene, line: Line) -> bool {
     let by_word = language
         .structure
         .as_ref()
-        .is_some_and(|structure| crate::verbs::lines::reindent::leaves_block_open(structure, code));
+        .is_some_and(|structure| crate::verbs::lines::line_words::leaves_block_open(structure, code));
     let below = scene.text.content(Line((line.0 + 1).min(scene.text.last_line().0)));
     code.ends_with('{')
         || (below.trim() == "{" && line < scene.text.last_line())

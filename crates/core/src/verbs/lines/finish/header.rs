@@ -184,7 +184,13 @@ fn begins<'c>(code: &'c str, finish: &Finish) -> Option<(usize, &'c str)> {
         }
         // `struct Level(u32)` has no block.
         let is_tuple = word == "struct" && finish.lists.contains(word) && code[at..].contains('(');
-        if finish.is_header(word) && !is_tuple && !is_call_of(&code[at + word.len()..], word, finish) {
+        // `export default` is no label.
+        let is_label_of_case = finish.block_of(word)[0] == ":" && !code[..at].trim().is_empty();
+        if finish.is_header(word)
+            && !is_tuple
+            && !is_label_of_case
+            && !is_call_of(&code[at + word.len()..], word, finish)
+        {
             return Some((at, word));
         }
         // `pub(crate)`, `'outer:`.

@@ -3,10 +3,15 @@
 //! What a line begins decides. A statement or an element is one unit deeper than the line of what holds it; what closes that is as
 //! deep as that line; what goes on with a statement keeps its distance from the line where the statement began.
 
+mod elements;
+
 use crate::languages::Structure as Words;
+use crate::languages::scanner::Kind;
 use crate::structure::{Node, Roles};
 use crate::units::{Byte, Cell, Line, Span};
+use crate::verbs::lines::markup::{RAW_ELEMENTS, VOID_ELEMENTS, has_template_tag, interpolation_closed_at};
 use crate::verbs::scene::Scene;
+use std::borrow::Cow;
 use std::cell::RefCell;
 use std::collections::HashMap;
 
@@ -51,6 +56,8 @@ struct Around {
     outer: Option<Node>,
     /// What is around it and begins before it.
     enclosing: Option<Node>,
+    /// The line from which what lies in the braces around is one unit deeper.
+    block: Option<Line>,
     lines: InLines,
 }
 
@@ -75,22 +82,11 @@ struct InLines {
 const SECOND_PARTS: &[&str] =
     &["else", "catch", "finally", "elif", "elsif", "elseif", "except", "rescue", "ensure", "where"];
 
-/// Elements that hold nothing (HTML Living Standard, 13.1.2): a grammar may take what follows into them.
-const VOID_ELEMENTS: &[&str] =
-    &["area", "base", "br", "col", "embed", "hr", "img", "input", "link", "meta", "source", "track", "wbr"];
-
-/// Elements whose content has no layout of its own.
-const RAW_ELEMENTS: &[&str] = &["<pre", "<textarea", "<listing", "<plaintext"];
-
-/// What tags of template languages that begin and end blocks start with, in the text of markup.
-const TEMPLATE_TAGS: &[&str] =
-    &["{%", "{{#", "{{/", "{{^", "{{else", "<%", "<#", "</#", "@if", "@for", "@end", "@section"];
-
 /// Lines above one in which a template tag explains why the tree is broken there.
 const BROKEN_LINES: usize = 20;
 
-/// Elements whose children are often as deep as they.
-const FLAT_ELEMENTS: &[&str] = &["<html", "<head", "<body"];
+/// Bytes of the longest node whose parentheses are counted.
+const LONGEST_GROUP: usize = 4_000;
 
 impl<'a, 'b> ByTree<'a, 'b> {
     /// Asks the tree of `scene`, whose language has `words`.
@@ -121,7 +117,7 @@ impl<'a, 'b> ByTree<'a, 'b> {
             } else if !self.is_passed_over(node, at) {
                 let needs_children = around.is_empty() && (node.is(Roles::HOLDER) || self.is_bracketed(node));
                 let lines = if needs_children { self.lines_in(node, visited.children) } else { InLines::default() };
-                around.push(Around { node, outer: None, enclosing: None, lines });
+                around.push(Around { node, outer: None, enclosing: None, block: None, lines });
             }
             None::<()>
         });
@@ -138,9 +134,22 @@ impl<'a, 'b> ByTree<'a, 'b> {
         let begins_before = |inner: &Around| {
             around.iter().map(|outer| outer.node).find(|outer| outer.span.start < inner.node.span.start)
         };
-        let inner = around.first().map(|inner| Around { outer, enclosing: begins_before(inner), ..*inner });
+        let is_block = |each: &Around| each.node.is(Roles::HOLDER) && text.has_at(each.node.span.start, "{");
+        let block = around
+            .iter()
+            .position(is_block)
+            .map(|at| self.base_line(Around { outer: around.get(at + 1).map(|outer| outer.node), ..around[at] }));
+        let inner = around.first().map(|inner| Around { outer, block, enclosing: begins_before(inner), ..*inner });
         let Some(inner) = inner else { return Some(Depth::Outermost) };
         Some(self.told(line, (&begins, inner), code))
+    }
+
+    /// Whether the line above `line` ends where a type or a value is to follow.
+    fn ends_before_value(&self, line: Line) -> bool {
+        let text = self.scene.text;
+        let above = (0..line.0).rev().map(Line).find(|above| !text.is_blank(*above));
+        let ends = |above: Line| ["=", ":", " as"].iter().any(|end| text.content(above).trim_end().ends_with(end));
+        above.is_some_and(ends)
     }
 
     /// The depth of a line that begins at `at` with what closes `inner`.
@@ -157,7 +166,11 @@ impl<'a, 'b> ByTree<'a, 'b> {
         let is_alone = self.opens_alone(inner.node) && !is_tag_end;
         // After an operator at the start of its line a block may be as far in as what follows that.
         let is_after_operator = self.is_after_operator(base) && inner.lines.alike.is_some();
-        if is_alone && !is_after_operator { Depth::Steps(base, 0) } else { Depth::Kept(own_line, 0) }
+        // Where arguments are two steps in, their closer may be one step in.
+        let unit = self.scene.settings.unit.cells(self.scene.settings.tabs);
+        let own = text.depth_of(text.line_of(at), self.scene.settings.tabs);
+        let is_between = text.has_at(at, ")") && inner.lines.alike == Some(own + unit);
+        if is_alone && !is_after_operator && !is_between { Depth::Steps(base, 0) } else { Depth::Kept(own_line, 0) }
     }
 
     fn told(&self, line: Line, (begins, inner): (&[Node], Around), code: Code) -> Depth {
@@ -168,11 +181,22 @@ impl<'a, 'b> ByTree<'a, 'b> {
         if self.closes(at, begins, inner.node) {
             return self.depth_of_closer(at, inner, base);
         }
+        if let Some(opened) = interpolation_closed_at(self.scene, at) {
+            return Depth::Steps(opened, 0);
+        }
         let word = self.word_at(at);
         if begins.iter().any(|node| node.is(Roles::LABELLED)) && text.has_at(at + word.len(), ":") {
-            return Depth::Free;
+            return self.label_depth(line, base);
         }
-        if SECOND_PARTS.contains(&word.as_str()) && !inner.node.is(Roles::ROOT) && !inner.node.is(Roles::MARKUP_ELEMENT)
+        // What follows a label is a statement among others.
+        if let Some(base) = inner.block.filter(|_| inner.node.is(Roles::LABELLED)) {
+            return Depth::Steps(base, 1);
+        }
+        let is_arm = ["=>", "->"].iter().any(|arrow| self.rest_of(at + word.len()).trim_start().starts_with(arrow));
+        if SECOND_PARTS.contains(&word.as_str())
+            && !is_arm
+            && !inner.node.is(Roles::ROOT)
+            && !inner.node.is(Roles::MARKUP_ELEMENT)
         {
             return Depth::Steps(own_line, 0);
         }
@@ -203,20 +227,33 @@ impl<'a, 'b> ByTree<'a, 'b> {
         }
         let is_prose = inner.node.is(Roles::PROSE) || inner.node.is(Roles::STRING);
         if !inner.node.is(Roles::HOLDER) || is_prose {
-            let is_bar = text.has_at(at, "|") && !text.has_at(at, "||");
-            let leads = begins.first().is_some_and(|token| !token.is_named && word.is_empty()) && !is_bar;
-            // Operands of what is in brackets of its own are below each other.
-            let begins_line = text.indentation_span(own_line).end == inner.node.span.start;
-            let is_grouped =
-                inner.enclosing.is_some_and(|group| begins_line && self.is_bracketed(group) && self.opens_alone(group));
-            // What closes the brackets of a head is as deep as that.
-            if inner.node.is(Roles::HEADED) && text.has_at(at, ")") {
-                return Depth::Steps(own_line, 0);
-            }
-            let is_flush = text.has_at(at, "{") || is_prose || is_grouped;
-            return Depth::Kept(own_line, u32::from((code == Code::GoesOn || leads) && !is_flush));
+            return self.part_depth(line, (begins, inner), code);
         }
         self.element_depth((at, &word), inner, base)
+    }
+
+    /// How deep `line` is that goes on with a statement or an expression, with what `begins` there.
+    fn part_depth(&self, line: Line, (begins, inner): (&[Node], Around), code: Code) -> Depth {
+        let text = self.scene.text;
+        let at = text.indentation_span(line).end;
+        let own_line = text.line_of(inner.node.span.start);
+        let is_prose = inner.node.is(Roles::PROSE) || inner.node.is(Roles::STRING);
+        let word = self.word_at(at);
+        let is_bar = text.has_at(at, "|") && !text.has_at(at, "||");
+        let leads = begins.first().is_some_and(|token| !token.is_named && word.is_empty()) && !is_bar;
+        // Operands of what is in brackets of its own are below each other.
+        let begins_line = text.indentation_span(own_line).end == inner.node.span.start;
+        let is_grouped =
+            inner.enclosing.is_some_and(|group| begins_line && self.is_group(group) && self.opens_alone(group));
+        // What closes the brackets of a head is as deep as that.
+        if inner.node.is(Roles::HEADED) && text.has_at(at, ")") {
+            return Depth::Steps(own_line, 0);
+        }
+        let is_flush = text.has_at(at, "{") || is_prose || is_grouped;
+        if is_bar && self.ends_before_value(line) {
+            return Depth::Steps(own_line, 1);
+        }
+        Depth::Kept(own_line, u32::from((code == Code::GoesOn || leads) && !is_flush))
     }
 
     /// The depth of a line, where tags of a template language are among what its holder holds.
@@ -231,61 +268,11 @@ impl<'a, 'b> ByTree<'a, 'b> {
         Some(if is_root { Depth::Free } else { Depth::Kept(text.line_of(holder.span.start), 1) })
     }
 
-    /// How deep an element of a holder is.
-    fn element_depth(&self, (at, word): (Byte, &str), inner: Around, base: Line) -> Depth {
-        let text = self.scene.text;
-        let own_line = text.line_of(inner.node.span.start);
-        let bracket = text.char_at(inner.node.span.start).filter(|c| "([{<".contains(*c));
-        let is_comment = self.scene.syntax.kind_at(text.next_boundary(at)) == crate::languages::scanner::Kind::Comment;
-        let is_tag = inner.node.is(Roles::TAG);
-        let tabs = self.scene.settings.tabs;
-        let is_element = bracket == Some('<')
-            && !is_tag
-            && (self.scene.language_at(at).prose || inner.node.is(Roles::MARKUP_ELEMENT));
-        if !is_element && bracket.is_some() && !self.opens_alone(inner.node) {
-            return Depth::Kept(own_line, 1);
-        }
-        let labelled = |words: &[String]| words.iter().any(|label| label == word);
-        if bracket == Some('{') || bracket.is_none() {
-            let is_outer = labelled(&self.words.outer_labels);
-            if is_outer || labelled(&self.words.labels) {
-                let steps = u32::from(!is_outer);
-                return inner
-                    .lines
-                    .labels_alike
-                    .map_or(Depth::Steps(base, steps), |cell| Depth::Labels(base, cell, steps));
-            }
-        }
-        let is_flat = FLAT_ELEMENTS.iter().any(|tag| text.has_at(inner.node.span.start, tag))
-            || inner.outer.is_some_and(|outer| outer.is(Roles::FLAT));
-        match bracket {
-            Some('(' | '[') => self.alike_or(inner, base, 1),
-            Some('<') if !is_element => self.alike_or(inner, base, 1),
-            // The initializers of C and its like are a continuation for their formatters.
-            Some('{') if inner.lines.has_commas && !self.words.directive.is_empty() => self.alike_or(inner, base, 1),
-            _ if is_flat && inner.lines.alike == Some(text.depth_of(base, tabs)) => Depth::Steps(base, 0),
-            _ if is_flat && text.depth_of(text.line_of(at), tabs) == text.depth_of(base, tabs) => Depth::Kept(base, 0),
-            _ if is_tag || is_element => self.alike_or(inner, base, 1),
-            None if is_comment => Depth::Kept(base, 0),
-            _ if self.is_after_operator(base) => self.alike_or(inner, base, 1),
-            _ => Depth::Steps(base, 1),
-        }
-    }
-
     /// Whether `line` begins with an operator and a blank: a branch of a choice, a member of a union.
     fn is_after_operator(&self, line: Line) -> bool {
         let text = self.scene.text;
         let at = text.indentation_span(line).end;
         ["? ", ": ", "| ", "& ", "&& ", "|| "].iter().any(|operator| text.has_at(at, operator))
-    }
-
-    /// As far in as all elements of `inner` are, if an author can have meant that; else so many steps from `base` on.
-    fn alike_or(&self, inner: Around, base: Line, steps: u32) -> Depth {
-        let settings = self.scene.settings;
-        let unit = settings.unit.cells(settings.tabs).max(1);
-        let own = self.scene.text.depth_of(base, settings.tabs);
-        let is_meant = |cell: &Cell| !inner.lines.is_alone || cell.0.saturating_sub(own.0).is_multiple_of(unit);
-        inner.lines.alike.filter(is_meant).map_or(Depth::Steps(base, steps), |cell| Depth::Alike(base, cell, steps))
     }
 
     /// Whether `node` says nothing about what lies in it: directives, and text that is white space before `at`.
@@ -296,7 +283,31 @@ impl<'a, 'b> ByTree<'a, 'b> {
 
     /// Whether `node` is in brackets.
     fn is_bracketed(&self, node: Node) -> bool {
-        self.scene.text.char_at(node.span.start).is_some_and(|c| "([{".contains(c))
+        match self.scene.text.char_at(node.span.start) {
+            Some('(') => node.is(Roles::HOLDER) || self.ends_with_partner(node),
+            Some('[' | '{') => true,
+            _ => false,
+        }
+    }
+
+    /// Whether `node` is in round or square brackets.
+    fn is_group(&self, node: Node) -> bool {
+        let is_round = self.scene.text.char_at(node.span.start).is_some_and(|c| "([".contains(c));
+        is_round && self.is_bracketed(node)
+    }
+
+    /// Whether the parenthesis that `node` begins with is closed at its end, and not before. A long node counts as one that is.
+    fn ends_with_partner(&self, node: Node) -> bool {
+        if node.span.len() > LONGEST_GROUP {
+            return true;
+        }
+        let text = self.scene.text.slice(node.span);
+        let mut depth = 0i32;
+        let mut count = |c: char| {
+            depth += i32::from(c == '(') - i32::from(c == ')');
+            depth
+        };
+        text.find(|c| count(c) == 0).is_none_or(|at| text[at + 1..].trim().is_empty())
     }
 
     /// Whether `node` is an element that holds nothing, and ends before `at` in truth.
@@ -334,7 +345,7 @@ impl<'a, 'b> ByTree<'a, 'b> {
         let behind = text.next_boundary(holder.span.start);
         let rest = text.slice(Span::new(behind, content.end.max(behind)));
         let comment = self.scene.syntax.pieces(line).into_iter().find(|piece| piece.span.start >= behind);
-        let code = match comment.filter(|piece| piece.token.kind == crate::languages::scanner::Kind::Comment) {
+        let code = match comment.filter(|piece| piece.token.kind == Kind::Comment) {
             Some(comment) => rest.get(..comment.span.start - behind).unwrap_or(""),
             None => &rest,
         };
@@ -342,7 +353,8 @@ impl<'a, 'b> ByTree<'a, 'b> {
         // The names of what a closure is given are before the first of its statements.
         code.is_empty()
             || code.chars().all(|c| "([{|".contains(c))
-            || code.ends_with(['{', '(', '[', '|'])
+            || code.ends_with(['{', '(', '['])
+            || (code.ends_with('|') && !code.ends_with("||"))
             || code.ends_with("=>")
             || code.ends_with("->")
             || code.ends_with(" in")
@@ -399,15 +411,13 @@ impl<'a, 'b> ByTree<'a, 'b> {
         lines
     }
 
-    fn word_at(&self, at: Byte) -> String {
+    fn rest_of(&self, at: Byte) -> Cow<'a, str> {
         let text = self.scene.text;
         let end = text.content_span(text.line_of(at)).end;
-        let rest = text.slice(Span::new(at, end.max(at)));
-        rest.chars().take_while(|c| c.is_alphanumeric() || *c == '_').collect()
+        text.slice(Span::new(at, end.max(at)))
     }
-}
 
-/// Whether `markup` has a tag that begins or ends a block of a template language.
-pub fn has_template_tag(markup: &str) -> bool {
-    TEMPLATE_TAGS.iter().any(|tag| markup.contains(tag))
+    fn word_at(&self, at: Byte) -> String {
+        self.rest_of(at).chars().take_while(|c| c.is_alphanumeric() || *c == '_').collect()
+    }
 }
