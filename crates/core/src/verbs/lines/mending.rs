@@ -172,14 +172,8 @@ fn with_separators(scene: &Scene, done: LineEdit, runs: &[Run], outcome: Outcome
                 continue;
             }
             let span = Span::new(at, at + end.map_or(0, char::len_utf8));
-            edits.push((
-                span,
-                match wanted {
-                    Some(',') => ",",
-                    Some(_) => ";",
-                    None => "",
-                },
-            ));
+            let with = wanted.map_or("", |mark| if mark == ',' { "," } else { ";" });
+            edits.push((span, with));
         }
     }
     edits.sort_unstable_by_key(|(span, _)| *span);
