@@ -40,6 +40,10 @@ fn parts_statements(scene: &Scene, left: Line, right: Line) -> bool {
     let (left_code, right_code) = (code_of(scene, left), code_of(scene, right));
     let (before, after) = (left_code.trim(), right_code.trim());
     let language = scene.language_at(text.indentation_span(right).end);
+    // The line of a key whose text is below it.
+    if language.block_scalars && [": |", ": >", "- |", "- >"].iter().any(|header| ends_with_header(before, header)) {
+        return true;
+    }
     if before.is_empty() || after.is_empty() || language.prose || scene.syntax.kind_before_line(right) != Kind::Code {
         return false;
     }
@@ -53,6 +57,11 @@ fn parts_statements(scene: &Scene, left: Line, right: Line) -> bool {
         || is_directive(&language, after)
         || leaves_block(scene, &language, (before, after), right)
         || is_between_siblings(scene, &language, [end, start])
+}
+
+/// Whether `line` ends with `header`, which a digit and a sign may follow (YAML 1.2, 8.1.1).
+fn ends_with_header(line: &str, header: &str) -> bool {
+    line.trim_end_matches(|c: char| c.is_ascii_digit() || "+-".contains(c)).ends_with(header)
 }
 
 /// Whether two siblings of a holder meet between `end` and `start` with nothing to part them but the line end.
@@ -71,7 +80,10 @@ fn is_between_siblings(scene: &Scene, language: &Language, [end, start]: [Byte; 
         if holder.node.is(Roles::TAG | Roles::MARKUP | Roles::MARKUP_ELEMENT | Roles::STRING | Roles::PROSE) {
             return Some(false);
         }
-        if !holder.node.is(Roles::HOLDER) {
+        // Where a line ends a statement, what follows a word that opens a branch is a list of statements, too.
+        let may_hold =
+            holder.node.is(Roles::HOLDER) || (language.line_ends_statements && holder.node.is(Roles::HEADED));
+        if !may_hold {
             return holder.node.is(Roles::VALUE).then_some(false);
         }
         let children = (holder.children)();
