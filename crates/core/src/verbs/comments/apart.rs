@@ -6,7 +6,6 @@ use super::children::{self, Edits, Inside, Widened};
 use super::embedded;
 use super::style::LineMarking;
 use crate::languages::scanner::{Form, Kind};
-use crate::structure::Roles;
 use crate::units::{Byte, Line, Span};
 use crate::verbs::scene::{Run, Scene};
 
@@ -50,21 +49,18 @@ impl Apart {
         }
         let mut usual = Vec::new();
         let mut lines = run.lines().peekable();
-        let is_full = |line: &Line| !scene.text.is_blank(*line);
-        let first_is_usual = run.lines().find(is_full).is_some_and(|line| place_of(scene, line) == Place::Usual);
-        if first_is_usual && run.lines().filter(is_full).all(|line| begins_with_line_mark(scene, line)) {
+        let full: Vec<Line> = run.lines().filter(|line| !scene.text.is_blank(*line)).collect();
+        let mut places = full.iter().map(|line| place_of(scene, *line));
+        let first = places.next();
+        // Marks of two kinds in one run would not come off again together.
+        let is_mixed = first.is_some_and(|place| place != Place::Child) && places.any(|place| place == Place::Child);
+        let is_off = first == Some(Place::Usual) && full.iter().all(|line| begins_with_line_mark(scene, *line));
+        if is_mixed || is_off {
             return run.lines().collect();
         }
         while let Some(line) = lines.next() {
             match place_of(scene, line) {
-                Place::Usual => {
-                    usual.push(line);
-                    // What is in an element is marked as the line is that the element begins on.
-                    let end = end_of_element(scene, line);
-                    while let Some(inside) = lines.next_if(|next| *next <= end) {
-                        usual.push(inside);
-                    }
-                }
+                Place::Usual => usual.push(line),
                 Place::TagEnd(attributes) => self.attributes(scene, attributes, wish),
                 Place::Child => {
                     let mut group = vec![line];
@@ -193,17 +189,6 @@ fn end_of_child(scene: &Scene, line: Line) -> Line {
         Widened::To(whole) => text.line_of(whole.end),
         Widened::NoChildren | Widened::NotPossible => line,
     }
-}
-
-/// The last line of the element that `line` begins with; `line` itself where it begins with none.
-fn end_of_element(scene: &Scene, line: Line) -> Line {
-    let text = scene.text;
-    let at = text.indentation_span(line).end;
-    let found = scene.find_having(Roles::MARKUP, Span::new(at, at + 1), |visited| {
-        let node = visited.node;
-        (node.is(Roles::MARKUP_ELEMENT) && node.span.start == at).then_some(node.span.end)
-    });
-    found.map_or(line, |end| text.line_of(end).max(line))
 }
 
 /// Whether `line` is a comment that begins with the mark of a line.
