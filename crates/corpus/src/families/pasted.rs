@@ -191,7 +191,7 @@ fn in_other_unit(line: &str, text: &str) -> Option<String> {
         .filter(|len| *len > 1)
         .fold((0, 0), |(twos, fours), len| (twos + usize::from(len % 4 == 2), fours + usize::from(len % 4 == 0)));
     let step = if twos * 4 > fours { 2 } else { 4 };
-    (own.len() % step == 0).then(|| format!("{}{}", "\t".repeat(own.len() / step), line.trim_start()))
+    own.len().is_multiple_of(step).then(|| format!("{}{}", "\t".repeat(own.len() / step), line.trim_start()))
 }
 
 /// Text as a script has it between quotes.

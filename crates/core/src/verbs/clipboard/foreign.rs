@@ -129,7 +129,7 @@ fn lost_depth(scene: &Scene, language: &Language, lines: &[String], own: IndentU
     // What comes first at that depth tells whose it is.
     let own = || later.iter().filter(|(depth, _)| *depth == smallest).map(|(_, line)| *line);
     let is_beside = own().next().is_some_and(|line| is_second_part(line) || is_next_operand(first, line))
-        || is_whole && own().last().is_some_and(|line| ENDS.contains(&line));
+        || is_whole && own().next_back().is_some_and(|line| ENDS.contains(&line));
     if is_beside || next_depth > smallest || !goes_on {
         return Some(smallest);
     }

@@ -32,10 +32,10 @@ pub fn set_under(scene: &Scene, line: Line) -> Option<Line> {
     let (text, tabs) = (scene.text, scene.settings.tabs);
     let own = text.depth_of(line, tabs).0;
     let code = code_of(scene, line);
-    let mut above = (0..line.0).rev().map(Line).filter(|line| !text.is_blank(*line)).take(MOST_LINES).peekable();
+    let above = (0..line.0).rev().map(Line).filter(|line| !text.is_blank(*line)).take(MOST_LINES);
     let mut next = code.trim().to_owned();
     let mut closed = 0;
-    while let Some(row) = above.next() {
+    for row in above {
         let row_code = code_of(scene, row);
         if row_code.trim().is_empty() {
             continue;
@@ -52,7 +52,7 @@ pub fn set_under(scene: &Scene, line: Line) -> Option<Line> {
         if columns.iter().any(is_there) {
             return Some(row);
         }
-        next = row_code.trim().to_owned();
+        row_code.trim().clone_into(&mut next);
     }
     None
 }

@@ -10,14 +10,24 @@ pub struct Before {
     pub begins_choice: bool,
     /// Whether, and how, its code goes on.
     pub going: Going,
-    /// Whether it ends a part of a choice between patterns.
-    pub ends_part: bool,
-    /// Whether it calls a macro that may be the head of what follows.
-    pub calls_macro: bool,
+    /// What its end is.
+    pub end: End,
     /// Whether a clause has begun whose parts are one deeper.
     pub in_clause: bool,
     /// Its depth, where it closes something or is part of a chain: a chain goes on there.
     pub chain: Option<Cell>,
+}
+
+/// What the end of a line is.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub enum End {
+    /// Nothing of the others.
+    #[default]
+    Other,
+    /// The end of a part of a choice between patterns.
+    OfPart,
+    /// That of a call of a macro, which may be the head of what follows.
+    OfCall,
 }
 
 /// How code goes on in the next line.

@@ -78,14 +78,12 @@ struct ListStyle {
 }
 
 impl ListStyle {
-    /// What should follow an element. None where that is not known.
-    fn end_of(&self, element: &LineElement, done: LineEdit) -> Option<Option<char>> {
-        match (element.is_final, self.terminator) {
-            (false, _) => Some(Some(',')),
-            (true, _) if done == LineEdit::Opened => Some(Some(',')),
-            (true, Terminator::Unknown) => None,
-            (true, Terminator::Nothing) => Some(None),
-            (true, Terminator::Mark(mark)) => Some(Some(mark)),
+    /// What should follow an element.
+    fn end_of(&self, element: &LineElement, done: LineEdit) -> Terminator {
+        match element.is_final {
+            false => Terminator::Mark(','),
+            true if done == LineEdit::Opened => Terminator::Mark(','),
+            true => self.terminator,
         }
     }
 }
@@ -151,12 +149,17 @@ fn with_separators(scene: &Scene, done: LineEdit, runs: &[Run], outcome: Outcome
         let elements = elements_around(&new, [first, last], style.depth);
         // Where the constant with the semicolon of an enum went, the one before it gets that.
         let took_end = done == LineEdit::Deleted && old.end(run.last).0 == Some(';');
-        let now_last = elements.iter().filter(|element| took_end && element.last < first).map(|each| each.last).last();
+        let now_last =
+            elements.iter().filter(|element| took_end && element.last < first).map(|each| each.last).next_back();
         for element in &elements {
             let (end, at) = new.end(element.last);
             let is_final = element.is_final || now_last == Some(element.last);
             let element = &LineElement { is_final, ..*element };
-            let Some(wanted) = style.end_of(element, done) else { continue };
+            let wanted = match style.end_of(element, done) {
+                Terminator::Unknown => continue,
+                Terminator::Nothing => None,
+                Terminator::Mark(mark) => Some(mark),
+            };
             let is_brace = new.code(element.last).trim_end().ends_with('}');
             if is_brace
                 && end.is_none()

@@ -14,8 +14,8 @@ use crate::verbs::lines::code::{LINES_READ, code_of};
 use crate::verbs::lines::depth::finish;
 use crate::verbs::lines::levels::by_levels;
 use crate::verbs::lines::line_words::{
-    Before, Going, HEADS, Token, awaits_body, ends_open, first_word, is_call, is_chain, is_label, is_label_outside,
-    is_one_of, is_word, tokens,
+    Before, End, Going, HEADS, Token, awaits_body, ends_open, first_word, is_call, is_chain, is_label,
+    is_label_outside, is_one_of, is_word, tokens,
 };
 use crate::verbs::scene::{Outcome, Run, Scene, counted};
 use std::cell::OnceCell;
@@ -230,7 +230,7 @@ impl<'a, 'b> Reader<'a, 'b> {
             let above = line.previous().map(|above| self.scene.text.content(above));
             self.before.going == Going::Deeper && above.is_some_and(|above| self.is_directive(above.trim_start()))
         };
-        !self.structure.directive.is_empty() && (self.before.calls_macro || is_behind_directive())
+        !self.structure.directive.is_empty() && (self.before.end == End::OfCall || is_behind_directive())
     }
 
     /// How deep the line above `line` is to be, and is, where it begins with a closer or goes on with a chain.
@@ -307,7 +307,7 @@ impl<'a, 'b> Reader<'a, 'b> {
             return Some(own);
         }
         match inner.parts {
-            Some([[now, _], _]) if self.before.ends_part => return Some(now),
+            Some([[now, _], _]) if self.before.end == End::OfPart => return Some(now),
             Some([_, [now, was]]) if own > was => return Some(now + (own.0 - was.0)),
             _ => {}
         }
@@ -372,7 +372,7 @@ impl<'a, 'b> Reader<'a, 'b> {
         }
         if let Some(inner) = self.open.last_mut().filter(|inner| inner.keeps.is_some()) {
             let [_, part] = inner.parts.get_or_insert([[depth, own]; 2]);
-            if self.before.ends_part {
+            if self.before.end == End::OfPart {
                 *part = [depth, own];
             }
         }
@@ -427,8 +427,11 @@ impl<'a, 'b> Reader<'a, 'b> {
         self.before.chain = (is_chain(code) || self.begins_with_closer(code)).then_some(depth);
         let ends_clause = code.starts_with('{') || code.ends_with(['{', ';']);
         self.before.in_clause = is_one_of(&self.structure.clauses, code) || (self.before.in_clause && !ends_clause);
-        self.before.calls_macro = is_call(code);
-        self.before.ends_part = code.ends_with(";;");
+        self.before.end = match () {
+            () if code.ends_with(";;") => End::OfPart,
+            () if is_call(code) => End::OfCall,
+            () => End::Other,
+        };
         let is_by_words = !self.structure.opens.is_empty();
         let is_continued = self.scene.language.backslash_continues && code.ends_with('\\');
         let is_unfinished = self.scene.language.finish.selectors && self.is_unfinished_value(code);
