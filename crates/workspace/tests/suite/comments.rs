@@ -270,12 +270,7 @@ fn each_line_in_its_own_language() {
                 "comment-toggle comment-toggle",
                 "[<style>⏎a{}|]⏎b{}⏎</style>",
             ),
-            (
-                "up_to_the_tag",
-                "<script>⏎[f()⏎</script>⏎<p>|]",
-                "comment-toggle",
-                "<script>⏎<!-- [f() -->⏎<!-- </script> -->⏎<!-- <p>|] -->",
-            ),
+            ("up_to_the_tag", "<script>⏎[f()⏎</script>⏎<p>|]", "comment-toggle", "<script>⏎[f()⏎</script>⏎<p>|]"),
             (
                 "up_to_the_tag_and_back",
                 "<script>⏎[f()⏎</script>⏎<p>|]",

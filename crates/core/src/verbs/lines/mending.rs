@@ -153,9 +153,8 @@ fn with_separators(scene: &Scene, done: LineEdit, runs: &[Run], outcome: Outcome
             elements.iter().filter(|element| took_end && element.last < first).map(|each| each.last).next_back();
         for element in &elements {
             let (end, at) = new.end(element.last);
-            let is_final = element.is_final || now_last == Some(element.last);
-            let element = &LineElement { is_final, ..*element };
-            let wanted = match style.end_of(element, done) {
+            let element = LineElement { is_final: element.is_final || now_last == Some(element.last), ..*element };
+            let wanted = match style.end_of(&element, done) {
                 Terminator::Unknown => continue,
                 Terminator::Nothing => None,
                 Terminator::Mark(mark) => Some(mark),

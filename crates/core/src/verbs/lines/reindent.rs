@@ -471,7 +471,7 @@ impl<'a, 'b> Reader<'a, 'b> {
             && below.into_iter().enumerate().any(|(index, line)| {
                 let depth = text.depth_of(line, self.scene.settings.tabs);
                 let code = code_of(self.scene, line);
-                let is_pattern = code.contains(')') && !code.contains('(');
+                let is_pattern = code.contains(')') && !code.contains('(') && code.trim_end().ends_with(";;");
                 depth > own || (depth == own && index == 0 && is_pattern)
             })
     }
